@@ -1,0 +1,50 @@
+/** The command line: arguments, files, exit codes. The answers are the core's. */
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { answer } from './answer';
+import { type Io, UsageError, validate } from './files';
+
+/** Exit codes: all well, a check failed, the file or the call is wrong, internal error. */
+export const EXIT = { ok: 0, failed: 1, wrong: 2, internal: 3 } as const;
+
+const collect = (value: string, before: string[]): string[] => [...before, value];
+
+function program(io: Io, done: (code: number) => void): Command {
+	const frelk = new Command('frelk')
+		.description('Ask which object a query selects, and why.')
+		.exitOverride()
+		.configureOutput({ writeOut: io.out, writeErr: (text) => io.err(text.replace(/^error: /, 'frelk: ')) });
+	frelk
+		.command('answer')
+		.description('Answer the queries of a project; "-" reads it from standard input.')
+		.argument('<file>', 'a project file, or -')
+		.option('--query <id>', 'only this query; may be given several times', collect, [])
+		.option('--moment <id>', 'the scene at this moment')
+		.option('--json', 'print JSON to standard output and nothing else there')
+		.option('--stats', 'timings and counts to standard error')
+		.action(async (file: string, options) => done(await answer(io, file, options)));
+	frelk
+		.command('validate')
+		.description('Say what is wrong with project files, with the place.')
+		.argument('<file...>', 'project files, or -')
+		.action(async (files: string[]) => done(await validate(io, files)));
+	return frelk;
+}
+
+/** @param args the arguments after the program's name; @returns the exit code */
+export async function main(args: readonly string[], io: Io): Promise<number> {
+	let code: number = EXIT.ok;
+	try {
+		await program(io, (c) => {
+			code = c;
+		}).parseAsync([...args], { from: 'user' });
+		return code;
+	} catch (error) {
+		if (error instanceof CommanderError) return error.exitCode === 0 ? EXIT.ok : EXIT.wrong;
+		if (error instanceof UsageError || error instanceof InvalidArgumentError) {
+			for (const line of error.message.split('\n')) io.err(`frelk: ${line}\n`);
+			return EXIT.wrong;
+		}
+		io.err(`frelk: internal error: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+		return EXIT.internal;
+	}
+}

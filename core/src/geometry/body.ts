@@ -1,0 +1,246 @@
+/**
+ * A shape in the world, in the one form all of the geometry works on.
+ *
+ * A body is a rounded convex core: a point (sphere), a segment along local Y (capsule), a box, a cylinder along local Y, or a
+ * cloud of points (hull); or it is a mesh. Flat shapes are the same bodies with no extent in Z, at Z = 0, so that one geometry
+ * serves both kinds of scene. Scale is already in the sizes: a body is only moved and turned.
+ */
+import type { Hull } from './hull';
+import { type Matrix, rotationOf } from './matrix';
+
+export const SPHERE = 0;
+export const CAPSULE = 1;
+export const BOX = 2;
+export const CYLINDER = 3;
+export const HULL = 4;
+export const MESH = 5;
+export type BodyKind = 0 | 1 | 2 | 3 | 4 | 5;
+
+/** How near, in metres, a start counts as on or in a shape. */
+export const START_GAP = 1e-6;
+/** The largest gap, in metres, at which volumes still overlap. */
+export const OVERLAP_GAP = 1e-9;
+
+/** Answer of a cast whose start lies in the shape (gap ≤ `START_GAP`). */
+export const INSIDE = -1;
+
+/** What a body needs to know of a mesh; the triangles and their tree are in `space/mesh.ts`. */
+export interface Surface {
+	readonly bounds: Float64Array;
+	readonly reach: number;
+}
+
+const IDENTITY: Matrix = rotationOf(undefined);
+
+export class Body {
+	kind: BodyKind;
+	/** Centre in the world, metres. */
+	x = 0;
+	y = 0;
+	z = 0;
+	/** Local axes in the world. */
+	m: Matrix = IDENTITY;
+	/** Box: half extents. Capsule: hy is half the core segment. Cylinder: hx the radius, hy half the height. */
+	hx = 0;
+	hy = 0;
+	hz = 0;
+	/** Rounding radius around the core (sphere, capsule). */
+	r = 0;
+	/** Displacement along which the body is swept; zero for a body at rest. */
+	sx = 0;
+	sy = 0;
+	sz = 0;
+	/** Radius around the centre that holds the body at rest. */
+	reach = 0;
+	hull: Hull | null = null;
+	mesh: Surface | null = null;
+
+	constructor(kind: BodyKind) {
+		this.kind = kind;
+	}
+
+	/** A copy that can be placed and swept on its own; hulls and meshes are shared. */
+	clone(): Body {
+		return Object.assign(new Body(this.kind), this);
+	}
+
+	place(x: number, y: number, z: number, m: Matrix): this {
+		this.x = x;
+		this.y = y;
+		this.z = z;
+		this.m = m;
+		return this;
+	}
+}
+
+export function sphereBody(radius: number): Body {
+	const body = new Body(SPHERE);
+	body.r = radius;
+	body.reach = radius;
+	return body;
+}
+
+/** @param height tip to tip, never less than the diameter */
+export function capsuleBody(radius: number, height: number): Body {
+	const body = new Body(CAPSULE);
+	body.r = radius;
+	body.hy = Math.max(0, height / 2 - radius);
+	body.reach = body.hy + radius;
+	return body;
+}
+
+/** @param sx full extents; `sz` is 0 for a rectangle in a flat scene */
+export function boxBody(sx: number, sy: number, sz: number): Body {
+	const body = new Body(BOX);
+	body.hx = sx / 2;
+	body.hy = sy / 2;
+	body.hz = sz / 2;
+	body.reach = Math.hypot(body.hx, body.hy, body.hz);
+	return body;
+}
+
+export function cylinderBody(radius: number, height: number): Body {
+	const body = new Body(CYLINDER);
+	body.hx = radius;
+	body.hy = height / 2;
+	body.reach = Math.hypot(radius, height / 2);
+	return body;
+}
+
+export function hullBody(hull: Hull): Body {
+	const body = new Body(HULL);
+	body.hull = hull;
+	body.reach = hull.reach;
+	return body;
+}
+
+export function meshBody(mesh: Surface): Body {
+	const body = new Body(MESH);
+	body.mesh = mesh;
+	body.reach = mesh.reach;
+	return body;
+}
+
+/**
+ * Farthest point of the body's core along a world direction, relative to the body's centre, written to `out[at…at+2]`.
+ * The rounding radius is left out; a sweep is included. Not for meshes.
+ */
+export function support(body: Body, dx: number, dy: number, dz: number, out: Float64Array, at: number): void {
+	let x = 0;
+	let y = 0;
+	let z = 0;
+	if (body.kind !== SPHERE) {
+		const m = body.m;
+		let lx = 0;
+		let ly = 0;
+		let lz = 0;
+		switch (body.kind) {
+			case CAPSULE: {
+				ly = m[1] * dx + m[4] * dy + m[7] * dz >= 0 ? body.hy : -body.hy;
+				break;
+			}
+			case BOX: {
+				lx = m[0] * dx + m[3] * dy + m[6] * dz >= 0 ? body.hx : -body.hx;
+				ly = m[1] * dx + m[4] * dy + m[7] * dz >= 0 ? body.hy : -body.hy;
+				lz = m[2] * dx + m[5] * dy + m[8] * dz >= 0 ? body.hz : -body.hz;
+				break;
+			}
+			case CYLINDER: {
+				const qx = m[0] * dx + m[3] * dy + m[6] * dz;
+				const qz = m[2] * dx + m[5] * dy + m[8] * dz;
+				const radial = Math.sqrt(qx * qx + qz * qz);
+				if (radial > 0) {
+					lx = (body.hx * qx) / radial;
+					lz = (body.hx * qz) / radial;
+				}
+				ly = m[1] * dx + m[4] * dy + m[7] * dz >= 0 ? body.hy : -body.hy;
+				break;
+			}
+			case HULL: {
+				const hull = body.hull as Hull;
+				const qx = m[0] * dx + m[3] * dy + m[6] * dz;
+				const qy = m[1] * dx + m[4] * dy + m[7] * dz;
+				const qz = m[2] * dx + m[5] * dy + m[8] * dz;
+				const i = 3 * hull.farthest(qx, qy, qz);
+				lx = hull.points[i];
+				ly = hull.points[i + 1];
+				lz = hull.points[i + 2];
+				break;
+			}
+		}
+		x = m[0] * lx + m[1] * ly + m[2] * lz;
+		y = m[3] * lx + m[4] * ly + m[5] * lz;
+		z = m[6] * lx + m[7] * ly + m[8] * lz;
+	}
+	if (body.sx * dx + body.sy * dy + body.sz * dz > 0) {
+		x += body.sx;
+		y += body.sy;
+		z += body.sz;
+	}
+	out[at] = x;
+	out[at + 1] = y;
+	out[at + 2] = z;
+}
+
+/** World bounds of the body at rest, `[minX, minY, minZ, maxX, maxY, maxZ]`, written to `out`. */
+export function boundsOf(body: Body, out: Float64Array): void {
+	const m = body.m;
+	let ex = body.r;
+	let ey = body.r;
+	let ez = body.r;
+	let cx = body.x;
+	let cy = body.y;
+	let cz = body.z;
+	switch (body.kind) {
+		case CAPSULE:
+			ex += Math.abs(m[1]) * body.hy;
+			ey += Math.abs(m[4]) * body.hy;
+			ez += Math.abs(m[7]) * body.hy;
+			break;
+		case BOX:
+			ex += Math.abs(m[0]) * body.hx + Math.abs(m[1]) * body.hy + Math.abs(m[2]) * body.hz;
+			ey += Math.abs(m[3]) * body.hx + Math.abs(m[4]) * body.hy + Math.abs(m[5]) * body.hz;
+			ez += Math.abs(m[6]) * body.hx + Math.abs(m[7]) * body.hy + Math.abs(m[8]) * body.hz;
+			break;
+		case CYLINDER:
+			// The disc reaches r·√(1 − axis²) along each world axis.
+			ex += Math.abs(m[1]) * body.hy + body.hx * Math.sqrt(Math.max(0, 1 - m[1] * m[1]));
+			ey += Math.abs(m[4]) * body.hy + body.hx * Math.sqrt(Math.max(0, 1 - m[4] * m[4]));
+			ez += Math.abs(m[7]) * body.hy + body.hx * Math.sqrt(Math.max(0, 1 - m[7] * m[7]));
+			break;
+		case HULL:
+		case MESH: {
+			const b = (body.hull ?? (body.mesh as Surface)).bounds;
+			const lx = (b[0] + b[3]) / 2;
+			const ly = (b[1] + b[4]) / 2;
+			const lz = (b[2] + b[5]) / 2;
+			const wx = (b[3] - b[0]) / 2;
+			const wy = (b[4] - b[1]) / 2;
+			const wz = (b[5] - b[2]) / 2;
+			cx += m[0] * lx + m[1] * ly + m[2] * lz;
+			cy += m[3] * lx + m[4] * ly + m[5] * lz;
+			cz += m[6] * lx + m[7] * ly + m[8] * lz;
+			ex = Math.abs(m[0]) * wx + Math.abs(m[1]) * wy + Math.abs(m[2]) * wz;
+			ey = Math.abs(m[3]) * wx + Math.abs(m[4]) * wy + Math.abs(m[5]) * wz;
+			ez = Math.abs(m[6]) * wx + Math.abs(m[7]) * wy + Math.abs(m[8]) * wz;
+			break;
+		}
+	}
+	out[0] = cx - ex;
+	out[1] = cy - ey;
+	out[2] = cz - ez;
+	out[3] = cx + ex;
+	out[4] = cy + ey;
+	out[5] = cz + ez;
+}
+
+/** World bounds of everything a body sweeps over. */
+export function sweptBoundsOf(body: Body, out: Float64Array): void {
+	boundsOf(body, out);
+	out[0] += Math.min(0, body.sx);
+	out[1] += Math.min(0, body.sy);
+	out[2] += Math.min(0, body.sz);
+	out[3] += Math.max(0, body.sx);
+	out[4] += Math.max(0, body.sy);
+	out[5] += Math.max(0, body.sz);
+}

@@ -1,0 +1,124 @@
+/** Nearest point of a convex body to a point: closed forms for all but hulls in space, which are walked with `gap`. */
+import { BOX, type Body, CAPSULE, CYLINDER, HULL, START_GAP, sphereBody } from './body';
+import { gap, nearest } from './gjk';
+import type { Hull } from './hull';
+
+const probe = sphereBody(0);
+
+/**
+ * @param out the nearest point of the body (the point itself when inside), world metres
+ * @returns the distance in metres, 0 inside. Not for meshes; sweeps are ignored.
+ */
+export function nearestPoint(body: Body, x: number, y: number, z: number, out: Float64Array): number {
+	const dx = x - body.x;
+	const dy = y - body.y;
+	const dz = z - body.z;
+	const m = body.m;
+	const px = m[0] * dx + m[3] * dy + m[6] * dz;
+	const py = m[1] * dx + m[4] * dy + m[7] * dz;
+	const pz = m[2] * dx + m[5] * dy + m[8] * dz;
+	let qx = 0;
+	let qy = 0;
+	let qz = 0;
+	switch (body.kind) {
+		case CAPSULE:
+			qy = py < -body.hy ? -body.hy : Math.min(py, body.hy);
+			break;
+		case BOX:
+			qx = px < -body.hx ? -body.hx : Math.min(px, body.hx);
+			qy = py < -body.hy ? -body.hy : Math.min(py, body.hy);
+			qz = pz < -body.hz ? -body.hz : Math.min(pz, body.hz);
+			break;
+		case CYLINDER: {
+			const radial = Math.sqrt(px * px + pz * pz);
+			const s = radial > body.hx ? body.hx / radial : 1;
+			qx = px * s;
+			qz = pz * s;
+			qy = py < -body.hy ? -body.hy : Math.min(py, body.hy);
+			break;
+		}
+		case HULL: {
+			const hull = body.hull as Hull;
+			if (depthInHull(hull, px, py, pz) <= 0 && (!hull.flat || pz === 0)) {
+				qx = px;
+				qy = py;
+				qz = pz;
+			} else if (hull.flat) {
+				const ring = hull.points;
+				let best = Number.POSITIVE_INFINITY;
+				for (let i = 0; i < ring.length; i += 3) {
+					const j = (i + 3) % ring.length;
+					const ex = ring[j] - ring[i];
+					const ey = ring[j + 1] - ring[i + 1];
+					const t = Math.min(1, Math.max(0, ((px - ring[i]) * ex + (py - ring[i + 1]) * ey) / (ex * ex + ey * ey)));
+					const x1 = ring[i] + t * ex;
+					const y1 = ring[i + 1] + t * ey;
+					const dd = (px - x1) * (px - x1) + (py - y1) * (py - y1);
+					if (dd < best) {
+						best = dd;
+						qx = x1;
+						qy = y1;
+					}
+				}
+			} else {
+				probe.x = x;
+				probe.y = y;
+				probe.z = z;
+				const distance = gap(probe, body);
+				out[0] = x + nearest.nx * distance;
+				out[1] = y + nearest.ny * distance;
+				out[2] = z + nearest.nz * distance;
+				return distance;
+			}
+			break;
+		}
+	}
+	let ex = px - qx;
+	let ey = py - qy;
+	let ez = pz - qz;
+	const core = Math.sqrt(ex * ex + ey * ey + ez * ez);
+	if (core <= body.r) {
+		out[0] = x;
+		out[1] = y;
+		out[2] = z;
+		return 0;
+	}
+	const distance = core - body.r;
+	const s = distance / core;
+	ex *= s;
+	ey *= s;
+	ez *= s;
+	out[0] = x - (m[0] * ex + m[1] * ey + m[2] * ez);
+	out[1] = y - (m[3] * ex + m[4] * ey + m[5] * ez);
+	out[2] = z - (m[6] * ex + m[7] * ey + m[8] * ez);
+	return distance;
+}
+
+/** Largest signed distance of a local point from the bounding planes: ≤ 0 inside, and never more than the true gap outside. */
+export function depthInHull(hull: Hull, x: number, y: number, z: number): number {
+	const planes = hull.planes;
+	let most = Number.NEGATIVE_INFINITY;
+	for (let i = 0; i < planes.length; i += 4) {
+		const d = planes[i] * x + planes[i + 1] * y + planes[i + 2] * z - planes[i + 3];
+		if (d > most) most = d;
+	}
+	return most;
+}
+
+const scratch = new Float64Array(3);
+
+/** Whether a point lies in or within `START_GAP` of a convex body. */
+export function holdsStart(body: Body, x: number, y: number, z: number): boolean {
+	const dx = x - body.x;
+	const dy = y - body.y;
+	const dz = z - body.z;
+	const reach = body.reach + 2 * START_GAP;
+	if (dx * dx + dy * dy + dz * dz > reach * reach) return false;
+	if (body.kind === HULL) {
+		const m = body.m;
+		const depth = depthInHull(body.hull as Hull, m[0] * dx + m[3] * dy + m[6] * dz, m[1] * dx + m[4] * dy + m[7] * dz, m[2] * dx + m[5] * dy + m[8] * dz);
+		if (depth <= 0) return true;
+		if (depth > START_GAP) return false;
+	}
+	return nearestPoint(body, x, y, z, scratch) <= START_GAP;
+}

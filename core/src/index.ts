@@ -1,0 +1,14 @@
+/** The core of Frelk: projects, worlds, queries and answers. No interface, no files, no network. */
+
+export { layOver, momentChain } from './project/moment';
+export * from './project/problems';
+export { checkProject, type Reading, readProject, writeProject } from './project/read';
+export type * from './project/schema';
+export { ANCHOR_KEYS, FORMAT, ID_PATTERN, MAX_LAYERS, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';
+export { Asking, explain } from './query/answer';
+export { rulesOf, slackOf, takeOf } from './query/choose';
+export { filtersOf, isBlocker, isEligible } from './query/filters';
+export { cursorRay, type Frame, frameOf, isNote, type Path, project, type View, viewOf } from './query/frame';
+export * from './query/types';
+export { degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './report/words';
+export * from './world/world';

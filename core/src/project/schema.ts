@@ -1,0 +1,407 @@
+/**
+ * The project file `frelk/1`: every kind and every field, as Zod schemas.
+ *
+ * The schemas only look: a project is kept as it was read, with its optional fields absent, so that writing it back loses and
+ * adds nothing. Defaults are applied where a project is resolved into a world or a query is compiled. What a schema cannot see
+ * on its own (references, cycles, rules that depend on the kind of scene) is in `references.ts` and `rules.ts`.
+ */
+import { z } from 'zod';
+
+export const FORMAT = 'frelk/1';
+export const MAX_LAYERS = 32;
+
+/** Prefix by which the known keys of an object or union travel through a Zod message to `problems.ts`. */
+export const KNOWN = 'known:';
+
+const known = (names: readonly string[]) => KNOWN + names.join(',');
+
+/** An object whose unknown keys are errors; any item may carry `extras`. */
+function item<S extends z.core.$ZodLooseShape>(shape: S) {
+	const whole = { ...shape, extras: z.unknown().optional() } as S & { extras: z.ZodOptional<z.ZodUnknown> };
+	return z.strictObject(whole, {
+		error: (issue) => (issue.code === 'unrecognized_keys' ? known(Object.keys(whole)) : undefined),
+	});
+}
+
+/** A part of an item: unknown keys are errors, and there are no `extras`. */
+function part<S extends z.core.$ZodLooseShape>(shape: S) {
+	return z.strictObject(shape, {
+		error: (issue) => (issue.code === 'unrecognized_keys' ? known(Object.keys(shape)) : undefined),
+	});
+}
+
+const unionError = (kinds: readonly string[]) => ({
+	error: (issue: { code?: string | undefined }) => (issue.code === 'invalid_union' ? known(kinds) : undefined),
+});
+
+export const ID_PATTERN = /^[a-z0-9][a-z0-9-]{0,63}$/;
+const id = z.string().regex(ID_PATTERN, 'an id is 1 to 64 lower-case letters, digits and hyphens, and does not start with a hyphen');
+const ref = z.string();
+const name = z.string();
+const num = z.number();
+const positive = z.number().gt(0, 'must be more than 0');
+const notNegative = z.number().gte(0, 'must be 0 or more');
+const vec2 = z.tuple([num, num]);
+const vec3 = z.tuple([num, num, num]);
+const scale = z.tuple([positive, positive, positive]);
+const oneOf = <const T extends readonly [string, ...string[]]>(values: T) =>
+	z.enum(values, { error: (issue) => (issue.code === 'invalid_value' ? known(values) : undefined) });
+
+/** Long lists of numbers (meshes) are looped over directly: a schema per number would take seconds on a large file. */
+function numbers(multipleOf: number, whole: boolean, what: string) {
+	return z.custom<number[]>().superRefine((value, ctx) => {
+		if (!Array.isArray(value)) {
+			ctx.addIssue({ code: 'custom', message: `expected a list of numbers (${what})` });
+			return;
+		}
+		for (let i = 0; i < value.length; i++) {
+			const v: unknown = value[i];
+			if (typeof v !== 'number' || !Number.isFinite(v) || (whole && (!Number.isInteger(v) || v < 0))) {
+				ctx.addIssue({ code: 'custom', path: [i], message: whole ? 'expected a whole number, 0 or more' : 'expected a finite number' });
+				return;
+			}
+		}
+		if (value.length === 0 || value.length % multipleOf !== 0)
+			ctx.addIssue({ code: 'custom', message: `has ${value.length} numbers; it needs a multiple of ${multipleOf}, and at least one (${what})` });
+	});
+}
+
+/** Lists of points, looped over for the same reason. */
+function points<T extends number[]>(size: 2 | 3) {
+	return z.custom<T[]>().superRefine((value, ctx) => {
+		if (!Array.isArray(value)) {
+			ctx.addIssue({ code: 'custom', message: `expected a list of points of ${size} numbers` });
+			return;
+		}
+		for (let i = 0; i < value.length; i++) {
+			const p: unknown = value[i];
+			if (!Array.isArray(p) || p.length !== size || !p.every((v) => typeof v === 'number' && Number.isFinite(v))) {
+				ctx.addIssue({ code: 'custom', path: [i], message: `expected a point of ${size} finite numbers` });
+				return;
+			}
+		}
+	});
+}
+
+// ---- shapes ----
+
+const capsuleFields = { radius: positive, height: positive };
+const mountFields = {
+	at: vec3.optional(),
+	rotation: vec3.optional(),
+	role: oneOf(['solid', 'sensor']).optional(),
+	layer: ref.optional(),
+	enabled: z.boolean().optional(),
+};
+const sizes = {
+	box: { kind: z.literal('box'), size: z.tuple([positive, positive, positive]) },
+	sphere: { kind: z.literal('sphere'), radius: positive },
+	capsule: { kind: z.literal('capsule'), ...capsuleFields },
+	cylinder: { kind: z.literal('cylinder'), ...capsuleFields },
+	hull: { kind: z.literal('hull'), points: points<[number, number, number]>(3) },
+	mesh: {
+		kind: z.literal('mesh'),
+		vertices: numbers(3, false, 'x, y, z of each corner'),
+		triangles: numbers(3, true, 'three corner indices per triangle'),
+	},
+	rect: { kind: z.literal('rect'), size: z.tuple([positive, positive]) },
+	circle: { kind: z.literal('circle'), radius: positive },
+	polygon: { kind: z.literal('polygon'), points: points<[number, number]>(2) },
+};
+export const SHAPE_KINDS = ['box', 'sphere', 'capsule', 'cylinder', 'hull', 'mesh', 'rect', 'circle', 'polygon'] as const;
+const mounted = <S extends z.core.$ZodLooseShape>(size: S) => item({ id, name: name.optional(), ...size, ...mountFields });
+
+export const shapeSchema = z.discriminatedUnion(
+	'kind',
+	[
+		mounted(sizes.box),
+		mounted(sizes.sphere),
+		mounted(sizes.capsule),
+		mounted(sizes.cylinder),
+		mounted(sizes.hull),
+		mounted(sizes.mesh),
+		mounted(sizes.rect),
+		mounted(sizes.circle),
+		mounted(sizes.polygon),
+	],
+	unionError(SHAPE_KINDS),
+);
+
+const VOLUME_KINDS = ['box', 'sphere', 'capsule', 'cylinder', 'hull', 'rect', 'circle', 'polygon'] as const;
+const volumeShape = z.discriminatedUnion(
+	'kind',
+	[part(sizes.box), part(sizes.sphere), part(sizes.capsule), part(sizes.cylinder), part(sizes.hull), part(sizes.rect), part(sizes.circle), part(sizes.polygon)],
+	unionError(VOLUME_KINDS),
+);
+const sweptShape = z.discriminatedUnion(
+	'kind',
+	[part(sizes.sphere), part(sizes.box), part(sizes.capsule), part(sizes.circle), part(sizes.rect)],
+	unionError(['sphere', 'box', 'capsule', 'circle', 'rect']),
+);
+const likeShape = part({ like: ref, grow: notNegative.optional() });
+
+// ---- scene ----
+
+const stateValue = z.union([z.boolean(), num], { error: 'a state is true, false or a number' });
+const states = z.record(z.string(), stateValue);
+const stance = oneOf(['hostile', 'neutral', 'friendly']);
+
+export const objectSchema = item({
+	id,
+	name: name.optional(),
+	parent: ref.optional(),
+	position: vec3.optional(),
+	rotation: vec3.optional(),
+	scale: scale.optional(),
+	layer: ref,
+	tags: z.array(ref).optional(),
+	side: ref.optional(),
+	active: z.boolean().optional(),
+	states: states.optional(),
+	priority: num.optional(),
+	focus: vec3.optional(),
+	prompt: z.string().optional(),
+	action: z.string().optional(),
+	approach: part({ from: vec3, within: notNegative }).optional(),
+	standsFor: ref.optional(),
+	shapes: z.array(shapeSchema).optional(),
+});
+
+const cameraFields = {
+	id,
+	name: name.optional(),
+	object: ref.optional(),
+	position: vec3,
+	rotation: vec3.optional(),
+	far: positive.optional(),
+};
+export const cameraSchema = z.discriminatedUnion(
+	'projection',
+	[
+		item({ ...cameraFields, projection: z.literal('perspective'), fov: z.number().gt(0, 'must be between 0 and 180').lt(180, 'must be between 0 and 180') }),
+		item({ ...cameraFields, projection: z.literal('orthographic'), height: positive }),
+	],
+	unionError(['perspective', 'orthographic']),
+);
+
+const sceneSchema = item({
+	kind: oneOf(['space', 'flat']),
+	tieSlack: notNegative.optional(),
+	states: states.optional(),
+	layers: z.array(item({ id, name: name.optional() })).max(MAX_LAYERS, `at most ${MAX_LAYERS} layers`),
+	tags: z.array(item({ id, name: name.optional(), under: ref.optional() })),
+	sides: z.array(item({ id, name: name.optional() })).optional(),
+	stances: z.array(item({ from: ref, to: ref, stance })).optional(),
+	objects: z.array(objectSchema),
+	cameras: z.array(cameraSchema),
+});
+
+// ---- anchors and directions ----
+
+export const ANCHOR_KEYS = ['point', 'object', 'focus', 'camera', 'hitOf'] as const;
+
+export const anchorSchema = part({
+	point: vec3.optional(),
+	object: ref.optional(),
+	offset: vec3.optional(),
+	focus: ref.optional(),
+	camera: ref.optional(),
+	hitOf: ref.optional(),
+	off: notNegative.optional(),
+}).superRefine((anchor, ctx) => {
+	const given = ANCHOR_KEYS.filter((key) => anchor[key] !== undefined);
+	if (given.length !== 1)
+		ctx.addIssue({ code: 'custom', message: `an anchor has exactly one of ${ANCHOR_KEYS.join(', ')}; this one has ${given.join(' and ') || 'none'}` });
+	if (anchor.offset && anchor.object === undefined) ctx.addIssue({ code: 'custom', path: ['offset'], message: '"offset" goes with "object" only' });
+	if (anchor.off !== undefined && anchor.hitOf === undefined) ctx.addIssue({ code: 'custom', path: ['off'], message: '"off" goes with "hitOf" only' });
+});
+
+export const directionSchema = part({ along: vec3.optional(), of: ref.optional(), toward: anchorSchema.optional() }).superRefine((direction, ctx) => {
+	if ((direction.along === undefined) === (direction.toward === undefined))
+		ctx.addIssue({ code: 'custom', message: 'a direction has either "along" or "toward"' });
+	if (direction.of !== undefined && direction.along === undefined) ctx.addIssue({ code: 'custom', path: ['of'], message: '"of" goes with "along" only' });
+});
+
+// ---- queries ----
+
+const layerSet = z.union([z.literal('all'), z.array(ref)], { error: 'expected "all" or a list of layer ids' });
+const atLeastOne = <T extends z.ZodType>(inner: T, what: string) => z.array(inner).min(1, `needs at least one ${what}; leave it out for any`);
+
+const conditionSchema = part({
+	of: oneOf(['target', 'asker', 'scene']),
+	state: z.string(),
+	is: stateValue.optional(),
+	above: num.optional(),
+	below: num.optional(),
+}).superRefine((condition, ctx) => {
+	if (condition.is === undefined && condition.above === undefined && condition.below === undefined)
+		ctx.addIssue({ code: 'custom', message: 'a condition needs at least one of is, above, below' });
+});
+
+const selectsSchema = part({
+	layers: z.union([z.literal('all'), atLeastOne(ref, 'layer')], { error: 'expected "all" or a list of at least one layer id' }).optional(),
+	tags: part({ any: z.array(ref).optional(), all: z.array(ref).optional(), none: z.array(ref).optional() }).optional(),
+	stances: atLeastOne(stance, 'stance').optional(),
+	when: z.array(conditionSchema).optional(),
+	roles: atLeastOne(oneOf(['solid', 'sensor']), 'role').optional(),
+});
+
+export const RULES = ['distance', 'aim', 'cursor', 'priority', 'direct', 'listed'] as const;
+const ruleSchema = part({ rule: oneOf(RULES), slack: notNegative.optional(), to: oneOf(['contact', 'focus']).optional() }).superRefine((rule, ctx) => {
+	if (rule.to !== undefined && rule.rule !== 'distance') ctx.addIssue({ code: 'custom', path: ['to'], message: '"to" goes with the rule "distance" only' });
+});
+
+const queryFields = {
+	id,
+	name: name.optional(),
+	asker: ref.optional(),
+	ignore: z.array(ref).optional(),
+	enabled: z.boolean().optional(),
+	selects: selectsSchema.optional(),
+	range: part({
+		min: notNegative.optional(),
+		max: notNegative.optional(),
+		from: anchorSchema.optional(),
+		to: oneOf(['contact', 'focus']).optional(),
+		flat: z.boolean().optional(),
+	}).optional(),
+	view: part({ within: notNegative, about: directionSchema.optional(), flat: z.boolean().optional() }).optional(),
+	approach: oneOf(['respect', 'ignore']).optional(),
+	sight: part({
+		blockers: layerSet.optional(),
+		sensors: z.boolean().optional(),
+		from: anchorSchema.optional(),
+		to: oneOf(['focus', 'contact']).optional(),
+	}).optional(),
+	startInside: oneOf(['skip', 'count']).optional(),
+	choose: part({
+		take: z.union([z.literal('all'), z.int().min(1)], { error: 'expected a whole number from 1, or "all"' }).optional(),
+		by: atLeastOne(ruleSchema, 'rule').optional(),
+	}).optional(),
+	outcomes: z.array(part({ tag: ref, action: z.string().nullable().optional(), prompt: z.string().nullable().optional() })).optional(),
+};
+const pathFields = { from: anchorSchema, aim: directionSchema.optional(), length: notNegative.optional(), to: anchorSchema.optional() };
+const assist = part({ by: oneOf(['angle', 'distance', 'pixels']), within: notNegative }).optional();
+
+export const QUERY_KINDS = ['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const;
+export const querySchema = z.discriminatedUnion(
+	'kind',
+	[
+		item({ ...queryFields, kind: z.literal('ray'), ...pathFields, assist }),
+		item({
+			...queryFields,
+			kind: z.literal('pick'),
+			camera: ref,
+			viewport: z.tuple([positive, positive]),
+			cursor: vec2.optional(),
+			length: notNegative.optional(),
+			assist,
+		}),
+		item({ ...queryFields, kind: z.literal('sweep'), ...pathFields, shape: sweptShape, rotation: vec3.optional() }),
+		item({
+			...queryFields,
+			kind: z.literal('overlap'),
+			at: anchorSchema,
+			shape: z.union([volumeShape, likeShape]),
+			offset: vec3.optional(),
+			rotation: vec3.optional(),
+			turns: z.boolean().optional(),
+		}),
+		item({
+			...queryFields,
+			kind: z.literal('hitbox'),
+			asker: ref,
+			boxes: z
+				.array(part({ shape: volumeShape, at: vec3.optional(), rotation: vec3.optional(), from: notNegative.optional(), until: notNegative.optional() }))
+				.min(1, 'needs at least one box'),
+			once: z.boolean().optional(),
+		}),
+	],
+	unionError(QUERY_KINDS),
+);
+
+// ---- moments and checks ----
+
+const overlaySchema = part({
+	position: vec3.optional(),
+	rotation: vec3.optional(),
+	scale: scale.optional(),
+	active: z.boolean().optional(),
+	parent: ref.nullable().optional(),
+	states: states.optional(),
+	layer: ref.optional(),
+	tags: z.array(ref).optional(),
+	side: ref.nullable().optional(),
+	priority: num.optional(),
+	prompt: z.string().nullable().optional(),
+	action: z.string().nullable().optional(),
+	shapes: z.record(z.string(), part({ enabled: z.boolean() })).optional(),
+});
+
+export const momentSchema = item({
+	id,
+	name: name.optional(),
+	on: ref.optional(),
+	objects: z.record(z.string(), overlaySchema).optional(),
+	states: states.optional(),
+	cameras: z.record(z.string(), part({ position: vec3.optional(), rotation: vec3.optional() })).optional(),
+	queries: z.record(z.string(), part({ cursor: vec2.optional(), enabled: z.boolean().optional() })).optional(),
+});
+
+const EXPECT_KEYS = ['selects', 'none', 'tie', 'off'] as const;
+const expectSchema = part({
+	selects: atLeastOne(ref, 'object').optional(),
+	order: oneOf(['any', 'exact']).optional(),
+	none: z.literal(true).optional(),
+	tie: z.array(ref).optional(),
+	off: z.literal(true).optional(),
+	not: z.array(ref).optional(),
+	action: z.string().optional(),
+	point: part({ near: vec3, within: notNegative }).optional(),
+	blocked: part({ object: ref, by: ref }).optional(),
+}).superRefine((expect, ctx) => {
+	const given = EXPECT_KEYS.filter((key) => expect[key] !== undefined);
+	if (given.length !== 1)
+		ctx.addIssue({ code: 'custom', message: `needs exactly one of ${EXPECT_KEYS.join(', ')}; this one has ${given.join(' and ') || 'none'}` });
+	if (expect.order !== undefined && expect.selects === undefined)
+		ctx.addIssue({ code: 'custom', path: ['order'], message: '"order" goes with "selects" only' });
+});
+
+export const checkSchema = item({ id, name: name.optional(), query: ref, moment: ref.optional(), expect: expectSchema });
+
+export const projectSchema = item({
+	format: z.literal(FORMAT, { error: (issue) => `expected "${FORMAT}", the format this program reads; got ${JSON.stringify(issue.input)}` }),
+	id,
+	name,
+	notes: z.string().optional(),
+	scene: sceneSchema,
+	queries: z.array(querySchema),
+	moments: z.array(momentSchema).optional(),
+	checks: z.array(checkSchema).optional(),
+	runs: z.array(z.looseObject({ id })).optional(),
+});
+
+export type Project = z.infer<typeof projectSchema>;
+export type Scene = Project['scene'];
+export type SceneObject = z.infer<typeof objectSchema>;
+export type Shape = z.infer<typeof shapeSchema>;
+export type ShapeKind = Shape['kind'];
+export type VolumeShape = z.infer<typeof volumeShape>;
+export type LikeShape = z.infer<typeof likeShape>;
+export type Camera = z.infer<typeof cameraSchema>;
+export type Anchor = z.infer<typeof anchorSchema>;
+export type Direction = z.infer<typeof directionSchema>;
+export type Query = z.infer<typeof querySchema>;
+export type QueryKind = Query['kind'];
+export type QueryOf<K extends QueryKind> = Extract<Query, { kind: K }>;
+export type Condition = z.infer<typeof conditionSchema>;
+export type Rule = z.infer<typeof ruleSchema>;
+export type RuleName = Rule['rule'];
+export type Stance = z.infer<typeof stance>;
+export type StateValue = boolean | number;
+export type Moment = z.infer<typeof momentSchema>;
+export type Overlay = z.infer<typeof overlaySchema>;
+export type Check = z.infer<typeof checkSchema>;
+export type Expect = Check['expect'];
+export type Vec3 = [number, number, number];
+export type Vec2 = [number, number];

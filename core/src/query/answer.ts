@@ -1,0 +1,192 @@
+/**
+ * The path of one query, in the order of the contract: off, waiting; then for every object the filters, the touch, the limits;
+ * then sight and choice among those that are left.
+ *
+ * The same stages run at two speeds: *explain* judges every object and says why; *winner only* judges the objects the tree finds
+ * near the query and says nothing of the others.
+ */
+import { boundsOf } from '../geometry/body';
+import type { Query } from '../project/schema';
+import type { World, WorldObject } from '../world/world';
+import { type Choice, choose, takeOf } from './choose';
+import { type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from './filters';
+import { frameOf, isNote } from './frame';
+import { limitVerdict } from './limits';
+import { blocksOnPath, sightVerdict } from './sight';
+import { type Contender, missMargin, type Touching, touch } from './touch';
+import type { Answer, Note, Selected, Verdict } from './types';
+
+/** Answers of one world, each query asked at most once: chains through `hitOf` share them. */
+export class Asking {
+	private readonly hits = new Map<string, Selected | null>();
+
+	constructor(readonly world: World) {}
+
+	/** First selected object of a query, for anchors that hang on it. */
+	readonly hitOf = (id: string): Selected | null => {
+		const known = this.hits.get(id);
+		if (known !== undefined) return known;
+		const query = this.world.queryById.get(id);
+		if (!query) throw new RangeError(`no query "${id}"`);
+		const hit = this.winner(query).selected[0] ?? null;
+		this.hits.set(id, hit);
+		return hit;
+	};
+
+	/** Status, selection, notes and a verdict for every object. */
+	explain(query: Query): Answer {
+		const answer = run(this, query, null);
+		if (!this.hits.has(query.id) && this.world.queryById.get(query.id) === query) this.hits.set(query.id, answer.selected[0] ?? null);
+		return answer;
+	}
+
+	/**
+	 * The same answer without verdicts, from the objects near the query alone.
+	 * @param filters those of an earlier call for the same query and world, to save their making
+	 */
+	winner(query: Query, filters?: Filters): Answer {
+		return run(this, query, filters ?? filtersOf(this.world, query));
+	}
+}
+
+/** The full answer of one query of a world. */
+export function explain(world: World, query: Query): Answer {
+	return new Asking(world).explain(query);
+}
+
+/** @param winnerFilters null to explain */
+function run(asking: Asking, query: Query, winnerFilters: Filters | null): Answer {
+	const { world } = asking;
+	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
+	const answer: Answer = { query: query.id, status: 'none', selected: [], tied: [], notes: [], verdicts: [] };
+	const off = offNotes(world, query, asker);
+	if (off.length > 0) return { ...answer, status: 'off', notes: off };
+	const frame = frameOf({ world, query, asker, hitOf: asking.hitOf });
+	if (isNote(frame)) return { ...answer, status: 'waiting', notes: [frame] };
+
+	const explaining = winnerFilters === null;
+	const filters = winnerFilters ?? filtersOf(world, query);
+	const t: Touching = { filters, frame, count: query.startInside === 'count', startsInside: new Set() };
+	const verdicts: (Verdict | undefined)[] = new Array(explaining ? world.objects.length : 0);
+	const reached: Contender[] = [];
+	for (const object of explaining ? world.objects : nearby(t)) {
+		if (explaining) {
+			const failed = filterVerdict(filters, object);
+			if (failed) {
+				verdicts[object.index] = failed;
+				continue;
+			}
+		} else if (!passesFilters(filters, object)) continue;
+		const contact = touch(t, object);
+		if (!contact) {
+			if (explaining) verdicts[object.index] = missed(object, missMargin(t, object));
+			continue;
+		}
+		const limited = limitVerdict(filters, frame, contact);
+		if (limited) verdicts[object.index] = limited;
+		else reached.push(contact);
+	}
+
+	const contenders: Contender[] = [];
+	const onPath = frame.path && filters.blockers !== 0 && (explaining || reached.length > 0) ? blocksOnPath(t) : null;
+	for (const contact of reached) {
+		const blocked = sightVerdict(t, onPath, contact);
+		if (blocked) verdicts[contact.object.index] = blocked;
+		else contenders.push(contact);
+	}
+
+	const choice = choose(filters, frame, contenders);
+	for (const verdict of choice.lost) verdicts[world.objectById.get(verdict.object)?.index ?? 0] = verdict;
+	conclude(answer, filters, choice, verdicts, t.startsInside);
+	if (explaining) answer.verdicts = verdicts as Verdict[];
+	return answer;
+}
+
+const missed = (object: WorldObject, margin: number | undefined): Verdict =>
+	margin === undefined ? { object: object.id, stage: 'touch' } : { object: object.id, stage: 'touch', margin };
+
+/** From the choice to status, selection, ties and notes. */
+function conclude(answer: Answer, filters: Filters, choice: Choice, verdicts: (Verdict | undefined)[], startsInside: Set<WorldObject>): void {
+	const { query } = filters;
+	const inside = [...startsInside].sort((a, b) => a.index - b.index);
+	const notes: Note[] = inside.map((object) => ({ code: 'starts-inside', object: object.id }));
+	let { taken, tied } = choice;
+	let blockers: WorldObject[] = [];
+	const only = taken[0];
+	if (takeOf(query) === 1 && only && only.contestedBy.length > 0) {
+		// As near as its blocker: which of them the game meets first is left to chance.
+		blockers = [...only.contestedBy].sort((a, b) => a.index - b.index);
+		tied = taken;
+		taken = [];
+	} else
+		for (const c of taken) {
+			const by = c.contestedBy[0];
+			if (by) notes.push({ code: 'contested', object: c.object.answersFor.id, by: by.id });
+		}
+	for (const c of taken) verdicts[c.object.index] = { object: c.object.id, stage: 'selected' };
+	for (const c of tied) verdicts[c.object.index] = { object: c.object.id, stage: 'tied' };
+	answer.status = tied.length > 0 ? 'tie' : taken.length > 0 ? 'selected' : 'none';
+	answer.selected = taken.map((c) => selectedOf(filters, c));
+	answer.tied = [...tied.map((c) => c.object.answersFor.id), ...blockers.map((b) => b.id)];
+	answer.notes = notes;
+}
+
+function selectedOf(filters: Filters, c: Contender): Selected {
+	const target = c.object.answersFor;
+	const outcome = filters.query.outcomes?.find((o) => target.tags.has(o.tag));
+	return {
+		object: target.id,
+		through: c.object === target ? null : c.object.id,
+		shape: c.shape?.id ?? null,
+		distance: c.distance,
+		point: c.point,
+		normal: c.normal,
+		assisted: c.assisted,
+		action: outcome?.action === undefined ? (target.def.action ?? null) : outcome.action,
+		prompt: outcome?.prompt === undefined ? (target.def.prompt ?? null) : outcome.prompt,
+		box: c.box,
+	};
+}
+
+const box = new Float64Array(6);
+
+/** Objects the query may touch, in file order: those whose boxes it meets, or all of them where aim assist reaches past shapes. */
+function nearby(t: Touching): WorldObject[] {
+	const { frame, filters } = t;
+	const { world, query } = filters;
+	if ((query.kind === 'ray' || query.kind === 'pick') && query.assist) return world.objects;
+	const seen = new Set<WorldObject>();
+	const add = (index: number) => {
+		seen.add(world.shapes[index].object);
+	};
+	const { path } = frame;
+	if (frame.flatPick && path) {
+		box.set([path.start[0], path.start[1], -1, path.start[0], path.start[1], 1]);
+		world.tree().overlap(box, add);
+	} else if (path) {
+		let [x, y, z] = path.start;
+		let [ex, ey, ez] = [0, 0, 0];
+		if (path.swept) {
+			boundsOf(path.swept, box);
+			x = (box[0] + box[3]) / 2;
+			y = (box[1] + box[4]) / 2;
+			z = (box[2] + box[5]) / 2;
+			ex = box[3] - x;
+			ey = box[4] - y;
+			ez = box[5] - z;
+		}
+		world.tree().walk(x, y, z, ...path.dir, path.length, ex, ey, ez, (index, limit) => {
+			add(index);
+			return limit;
+		});
+	} else
+		for (const volume of frame.volumes) {
+			boundsOf(volume.body, box);
+			for (let k = 0; k < 3; k++) {
+				box[k] -= frame.grow;
+				box[k + 3] += frame.grow;
+			}
+			world.tree().overlap(box, add);
+		}
+	return [...seen].sort((a, b) => a.index - b.index);
+}

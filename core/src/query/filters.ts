@@ -1,0 +1,161 @@
+/** The stages that look at what an object is, not where: inactive, excluded, layer, tags, side, state, role. */
+import type { Condition, Query, Stance, StateValue } from '../project/schema';
+import { hangsUnder, maskOf, type World, type WorldObject, type WorldShape } from '../world/world';
+import type { Note, Verdict } from './types';
+
+/** What a query's filters come to in one world; valid as long as the world's objects only move. */
+export interface Filters {
+	world: World;
+	query: Query;
+	asker: WorldObject | null;
+	/** One byte an object: excluded itself (asker, ignored, model of a volume, and what hangs under them). */
+	excluded: Uint8Array;
+	layers: number;
+	solid: boolean;
+	sensor: boolean;
+	any: readonly string[];
+	all: readonly string[];
+	none: readonly string[];
+	stances: readonly Stance[] | null;
+	target: readonly Condition[];
+	/** Layers that stop the query; 0 for none. */
+	blockers: number;
+	blockingSensors: boolean;
+}
+
+export function filtersOf(world: World, query: Query): Filters {
+	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
+	const roots: WorldObject[] = asker ? [asker] : [];
+	for (const id of query.ignore ?? []) {
+		const object = world.objectById.get(id);
+		if (object) roots.push(object);
+	}
+	if (query.kind === 'overlap' && 'like' in query.shape) {
+		const model = world.objectById.get(query.shape.like);
+		if (model) roots.push(model);
+	}
+	const excluded = new Uint8Array(world.objects.length);
+	if (roots.length > 0) for (const object of world.objects) if (roots.some((root) => hangsUnder(object, root))) excluded[object.index] = 1;
+	const { selects, sight } = query;
+	return {
+		world,
+		query,
+		asker,
+		excluded,
+		layers: maskOf(world, selects?.layers),
+		solid: selects?.roles?.includes('solid') ?? true,
+		sensor: selects?.roles?.includes('sensor') ?? true,
+		any: selects?.tags?.any ?? [],
+		all: selects?.tags?.all ?? [],
+		none: selects?.tags?.none ?? [],
+		stances: selects?.stances ?? null,
+		target: (selects?.when ?? []).filter((c) => c.of === 'target'),
+		blockers: sight?.blockers === undefined ? 0 : maskOf(world, sight.blockers),
+		blockingSensors: sight?.sensors ?? false,
+	};
+}
+
+/** Notes that turn the whole query off; empty when it is on. */
+export function offNotes(world: World, query: Query, asker: WorldObject | null): Note[] {
+	if (query.enabled === false) return [{ code: 'disabled' }];
+	const notes: Note[] = [];
+	for (const condition of query.selects?.when ?? []) {
+		if (condition.of === 'target') continue;
+		const states = condition.of === 'scene' ? world.states : (asker?.states ?? {});
+		if (!holds(condition, stateOf(states, condition.state))) notes.push({ code: 'condition', of: condition.of, state: condition.state });
+	}
+	return notes;
+}
+
+function stateOf(states: Record<string, StateValue>, state: string): StateValue | null {
+	return Object.hasOwn(states, state) ? (states[state] as StateValue) : null;
+}
+
+/** A missing state equals both false and 0; true counts 1. */
+export function holds(condition: Condition, value: StateValue | null): boolean {
+	const { is, above, below } = condition;
+	if (is !== undefined && !(value === null ? is === false || is === 0 : value === is)) return false;
+	const n = Number(value ?? 0);
+	if (above !== undefined && !(n > above)) return false;
+	return below === undefined || n < below;
+}
+
+/** How the asker's side regards the object's: a listed pair wins; else the same side is friendly, all other neutral. */
+export function stanceToward(world: World, asker: WorldObject | null, object: WorldObject): Stance {
+	const from = asker?.def.side;
+	const to = object.def.side;
+	if (from === undefined || to === undefined) return 'neutral';
+	const listed = world.project.scene.stances?.find((s) => s.from === from && s.to === to);
+	if (listed) return listed.stance;
+	return from === to ? 'friendly' : 'neutral';
+}
+
+const excludedAt = (f: Filters, object: WorldObject) => f.excluded[object.index] === 1 || f.excluded[object.answersFor.index] === 1;
+
+export const isActive = (object: WorldObject): boolean => object.active && object.answersFor.active;
+
+/** Whether a shape of this layer and role can be chosen. */
+export const isEligible = (f: Filters, shape: WorldShape): boolean => (shape.layer & f.layers) !== 0 && (shape.sensor ? f.sensor : f.solid);
+
+/** @returns the verdict of the first filter the object fails, or null when it passes all of them */
+export function filterVerdict(f: Filters, object: WorldObject): Verdict | null {
+	const { world } = f;
+	const target = object.answersFor;
+	if (!isActive(object)) return { object: object.id, stage: 'inactive' };
+	if (excludedAt(f, object)) return { object: object.id, stage: 'excluded' };
+	const { shapes } = object;
+	if (shapes.length === 0 ? (object.layer & f.layers) === 0 : !shapes.some((s) => (s.layer & f.layers) !== 0)) {
+		const layers = shapes.length === 0 ? [object.def.layer] : [...new Set(shapes.map((s) => s.def.layer ?? object.def.layer))];
+		return { object: object.id, stage: 'layer', layers };
+	}
+	if (!tagsPass(f, target)) {
+		const has = (tag: string) => target.tags.has(tag);
+		const missing = f.all.filter((t) => !has(t));
+		if (f.any.length > 0 && !f.any.some(has)) for (const tag of f.any) if (!missing.includes(tag)) missing.push(tag);
+		return { object: object.id, stage: 'tags', missing, forbidden: f.none.filter(has) };
+	}
+	if (f.stances) {
+		const stance = stanceToward(world, f.asker, target);
+		if (!f.stances.includes(stance)) return { object: object.id, stage: 'side', stance };
+	}
+	for (const condition of f.target) {
+		const value = stateOf(target.states, condition.state);
+		if (!holds(condition, value)) return { object: object.id, stage: 'state', condition, value };
+	}
+	if (shapes.length > 0 && !shapes.some((s) => isEligible(f, s))) {
+		const first = shapes.find((s) => (s.layer & f.layers) !== 0);
+		return { object: object.id, stage: 'role', role: first?.sensor ? 'sensor' : 'solid' };
+	}
+	return null;
+}
+
+function tagsPass(f: Filters, target: WorldObject): boolean {
+	for (const tag of f.all) if (!target.tags.has(tag)) return false;
+	for (const tag of f.none) if (target.tags.has(tag)) return false;
+	if (f.any.length === 0) return true;
+	for (const tag of f.any) if (target.tags.has(tag)) return true;
+	return false;
+}
+
+/** The same question as `filterVerdict`, without the reason. */
+export function passesFilters(f: Filters, object: WorldObject): boolean {
+	const target = object.answersFor;
+	if (!isActive(object) || excludedAt(f, object)) return false;
+	const { shapes } = object;
+	if (shapes.length === 0) {
+		if ((object.layer & f.layers) === 0) return false;
+	} else {
+		let eligible = false;
+		for (const shape of shapes) if (isEligible(f, shape)) eligible = true;
+		if (!eligible) return false;
+	}
+	if (!tagsPass(f, target)) return false;
+	if (f.stances && !f.stances.includes(stanceToward(f.world, f.asker, target))) return false;
+	for (const condition of f.target) if (!holds(condition, stateOf(target.states, condition.state))) return false;
+	return true;
+}
+
+/** Whether a shape stops the query at all; whether it stops a given candidate also depends on whom both answer for. */
+export function isBlocker(f: Filters, shape: WorldShape): boolean {
+	return (shape.layer & f.blockers) !== 0 && (!shape.sensor || f.blockingSensors) && isActive(shape.object) && !excludedAt(f, shape.object);
+}

@@ -1,0 +1,336 @@
+/**
+ * Where a query stands in the world: its anchors and directions turned into points and unit vectors, or the note that says why
+ * it has to wait.
+ */
+import { type Body, sphereBody } from '../geometry/body';
+import { type Matrix, multiply, placed, rotationOf, sinCos, turned } from '../geometry/matrix';
+import type { Anchor, Direction, Query, QueryOf } from '../project/schema';
+import { bodyOf } from '../world/bodies';
+import { forwardOf, hangsUnder, type World, type WorldCamera, type WorldObject } from '../world/world';
+import type { Note, Selected } from './types';
+
+export type Point = [number, number, number];
+
+/** A direction shorter than this has no length, metres. */
+const NO_LENGTH = 1e-9;
+const UNIT: Point = [1, 1, 1];
+
+export interface Path {
+	start: Point;
+	/** Unit vector. */
+	dir: Point;
+	length: number;
+	/** A sweep's body, placed at the start. */
+	swept: Body | null;
+}
+
+/** The view through a pick's camera. */
+export interface View {
+	camera: WorldCamera;
+	width: number;
+	height: number;
+	cursor: [number, number];
+	/** World units (orthographic) or tangents (perspective) from the middle of the picture to its upper edge. */
+	half: number;
+	perspective: boolean;
+}
+
+export interface Volume {
+	body: Body;
+	/** Index of the hitbox's box; 0 for an overlap. */
+	box: number;
+	/** Opening time of the box, seconds. */
+	from: number;
+}
+
+export interface Frame {
+	path: Path | null;
+	view: View | null;
+	/** A flat pick looks along −Z at figures at their own depth. */
+	flatPick: boolean;
+	volumes: Volume[];
+	grow: number;
+	/** The path's start, the `at` point without offset, or the asker's position. */
+	measuring: Point;
+	apex: Point;
+	/** Unit vector of the view cone and of the rule `aim`; null where neither is asked for. */
+	about: Point | null;
+	/** Where `range` and the rule `distance` measure from, when `range.from` is given. */
+	rangeFrom: Point | null;
+	/** Where sight lines of volumes start. */
+	sightFrom: Point;
+	/** Where approach is judged from. */
+	approachFrom: Point;
+}
+
+export interface FrameInput {
+	world: World;
+	query: Query;
+	asker: WorldObject | null;
+	/** First selected object of another query at the same moment, or null when it selected nothing. */
+	hitOf: (query: string) => Selected | null;
+}
+
+class Waiting extends Error {
+	constructor(readonly note: Note) {
+		super('waiting');
+	}
+}
+
+/** @returns the frame, or the note of a query that has to wait */
+export function frameOf(input: FrameInput): Frame | Note {
+	try {
+		return resolve(input);
+	} catch (error) {
+		if (error instanceof Waiting) return error.note;
+		throw error;
+	}
+}
+
+export const isNote = (value: Frame | Note): value is Note => 'code' in value;
+
+function anchorPoint({ world, hitOf }: FrameInput, anchor: Anchor): Point {
+	const point = ((): Point => {
+		if (anchor.point) return [...anchor.point];
+		if (anchor.object !== undefined) {
+			const o = known(world.objectById.get(anchor.object), anchor.object);
+			return placed(o.position, o.rotation, o.scale, anchor.offset ?? [0, 0, 0]);
+		}
+		if (anchor.focus !== undefined) return [...known(world.objectById.get(anchor.focus), anchor.focus).focus];
+		if (anchor.camera !== undefined) return [...known(world.cameras.get(anchor.camera), anchor.camera).position];
+		const id = anchor.hitOf ?? '';
+		const hit = hitOf(id);
+		if (!hit) throw new Waiting({ code: 'waiting', on: id });
+		const off = anchor.off ?? 0;
+		const [x, y, z] = hit.point;
+		return hit.normal ? [x + off * hit.normal[0], y + off * hit.normal[1], z + off * hit.normal[2]] : [x, y, z];
+	})();
+	if (world.flat) point[2] = 0;
+	return point;
+}
+
+function known<T>(value: T | undefined, id: string): T {
+	if (value === undefined) throw new RangeError(`"${id}" is not in the scene`);
+	return value;
+}
+
+function direction(input: FrameInput, value: Direction, from: Point): Point {
+	const { world } = input;
+	let v: Point;
+	if (value.along) {
+		const m: Matrix | undefined = value.of === undefined ? undefined : (world.objectById.get(value.of)?.rotation ?? world.cameras.get(value.of)?.rotation);
+		v = m ? turned(m, ...value.along) : [...value.along];
+	} else {
+		const to = anchorPoint(input, value.toward ?? {});
+		v = [to[0] - from[0], to[1] - from[1], to[2] - from[2]];
+	}
+	if (world.flat) v[2] = 0;
+	return normalised(v);
+}
+
+function normalised(v: Point): Point {
+	const length = Math.hypot(v[0], v[1], v[2]);
+	if (length <= NO_LENGTH) throw new Waiting({ code: 'zero-direction' });
+	return [v[0] / length, v[1] / length, v[2] / length];
+}
+
+function resolve(input: FrameInput): Frame {
+	const { world, query, asker } = input;
+	const frame: Frame = {
+		path: null,
+		view: null,
+		flatPick: query.kind === 'pick' && world.flat,
+		volumes: [],
+		grow: 0,
+		measuring: [0, 0, 0],
+		apex: [0, 0, 0],
+		about: null,
+		rangeFrom: null,
+		sightFrom: [0, 0, 0],
+		approachFrom: [0, 0, 0],
+	};
+	switch (query.kind) {
+		case 'ray':
+		case 'sweep':
+			resolvePath(input, query, frame);
+			break;
+		case 'pick':
+			resolvePick(world, query, frame);
+			break;
+		case 'overlap':
+			resolveOverlap(input, query, frame);
+			break;
+		case 'hitbox':
+			resolveHitbox(world, query, known(asker ?? undefined, query.asker), frame);
+			break;
+	}
+	if (query.view || query.choose?.by?.some((r) => r.rule === 'aim')) {
+		const given = query.view?.about;
+		let about: Point;
+		if (given) about = direction(input, given, frame.apex);
+		else if (frame.path) about = [...frame.path.dir];
+		else about = forwardOf(known(asker ?? undefined, 'asker'), world.flat);
+		if (query.view?.flat) {
+			about[1] = 0;
+			about = normalised(about);
+		}
+		frame.about = about;
+	}
+	if (query.range?.from) frame.rangeFrom = anchorPoint(input, query.range.from);
+	frame.sightFrom = query.sight?.from ? anchorPoint(input, query.sight.from) : frame.apex;
+	frame.approachFrom = asker ? asker.position : frame.measuring;
+	return frame;
+}
+
+function resolvePath(input: FrameInput, query: QueryOf<'ray'> | QueryOf<'sweep'>, frame: Frame): void {
+	const start = anchorPoint(input, query.from);
+	let dir: Point;
+	let length: number;
+	if (query.to) {
+		const end = anchorPoint(input, query.to);
+		const v: Point = [end[0] - start[0], end[1] - start[1], end[2] - start[2]];
+		dir = normalised(v);
+		length = Math.hypot(...v);
+	} else {
+		dir = direction(input, query.aim ?? {}, start);
+		length = query.length ?? 1000;
+	}
+	let swept: Body | null = null;
+	if (query.kind === 'sweep') {
+		swept = bodyOf(query.shape, UNIT, input.world.flat);
+		swept.place(...start, rotationOf(query.rotation));
+	}
+	frame.path = { start, dir, length, swept };
+	frame.measuring = start;
+	frame.apex = start;
+}
+
+function resolvePick(world: World, query: QueryOf<'pick'>, frame: Frame): void {
+	const camera = known(world.cameras.get(query.camera), query.camera);
+	const view = viewOf(camera, query.viewport, query.cursor);
+	frame.view = view;
+	const ray = cursorRay(view, world.flat);
+	frame.path = { ...ray, length: query.length ?? camera.far, swept: null };
+	frame.measuring = ray.start;
+	frame.apex = ray.start;
+}
+
+/** @param cursor pixels from the top left; the middle when left out */
+export function viewOf(camera: WorldCamera, viewport: readonly [number, number], cursor?: readonly [number, number]): View {
+	const [width, height] = viewport;
+	const { def } = camera;
+	const perspective = def.projection === 'perspective';
+	let half: number;
+	if (def.projection === 'perspective') {
+		const [sin, cos] = sinCos(def.fov / 2);
+		half = sin / cos;
+	} else half = def.height / 2;
+	return { camera, width, height, cursor: cursor ? [...cursor] : [width / 2, height / 2], half, perspective };
+}
+
+/** The ray through the cursor. In flat scenes it starts at the camera's depth, above the cursor's point, and looks along −Z. */
+export function cursorRay(view: View, flat: boolean): { start: Point; dir: Point } {
+	const { camera, width, height, half, cursor } = view;
+	const x = ((2 * cursor[0]) / width - 1) * half * (width / height);
+	const y = (1 - (2 * cursor[1]) / height) * half;
+	const m = camera.rotation;
+	if (view.perspective) {
+		const v = turned(m, x, y, -1);
+		const length = Math.hypot(...v);
+		return { start: [...camera.position], dir: [v[0] / length, v[1] / length, v[2] / length] };
+	}
+	const [dx, dy, dz] = turned(m, x, y, 0);
+	const start: Point = [camera.position[0] + dx, camera.position[1] + dy, camera.position[2] + dz];
+	return { start, dir: flat ? [0, 0, -1] : [-m[2], -m[5], -m[8]] };
+}
+
+/**
+ * A world point in the picture: pixels from the top left, and its depth in front of the camera in metres (behind: negative).
+ * Written to `out` as x, y, depth.
+ */
+export function project(view: View, point: readonly [number, number, number], out: Float64Array): void {
+	const { camera, width, height, half } = view;
+	const m = camera.rotation;
+	const dx = point[0] - camera.position[0];
+	const dy = point[1] - camera.position[1];
+	const dz = point[2] - camera.position[2];
+	const x = m[0] * dx + m[3] * dy + m[6] * dz;
+	const y = m[1] * dx + m[4] * dy + m[7] * dz;
+	const depth = -(m[2] * dx + m[5] * dy + m[8] * dz);
+	const scale = height / (2 * half * (view.perspective ? depth : 1));
+	out[0] = width / 2 + x * scale;
+	out[1] = height / 2 - y * scale;
+	out[2] = depth;
+}
+
+/** Distance in pixels of a point from the cursor; `Infinity` behind the camera. */
+export function pixelsFromCursor(view: View, point: readonly [number, number, number]): number {
+	project(view, point, projected);
+	const behind = view.perspective ? projected[2] <= 0 : projected[2] < 0;
+	return behind ? Infinity : Math.hypot(projected[0] - view.cursor[0], projected[1] - view.cursor[1]);
+}
+
+const projected = new Float64Array(3);
+
+function resolveOverlap(input: FrameInput, query: QueryOf<'overlap'>, frame: Frame): void {
+	const { world, asker } = input;
+	const at = anchorPoint(input, query.at);
+	const turns = query.turns ?? true;
+	const holder = turns ? holderOf(world, query.at) : undefined;
+	const base = holder ?? rotationOf(undefined);
+	const centre = placed(at, base, UNIT, query.offset ?? [0, 0, 0]);
+	if (world.flat) centre[2] = 0;
+	const m = multiply(base, rotationOf(query.rotation));
+	if ('like' in query.shape) {
+		const model = known(world.objectById.get(query.shape.like), query.shape.like);
+		frame.grow = query.shape.grow ?? 0;
+		for (const shape of model.shapes) {
+			const body = bodyOf(shape.def, model.scale, world.flat);
+			const [x, y, z] = placed(centre, m, model.scale, shape.def.at ?? [0, 0, 0]);
+			body.place(x, y, z, shape.def.rotation ? multiply(m, rotationOf(shape.def.rotation)) : m);
+			frame.volumes.push({ body, box: 0, from: 0 });
+		}
+	} else frame.volumes.push({ body: bodyOf(query.shape, UNIT, world.flat).place(...centre, m), box: 0, from: 0 });
+	frame.measuring = at;
+	frame.apex = asker && isOn(world, query.at, asker) ? flattened(world, asker.focus) : at;
+}
+
+/** The rotation of what an anchor hangs on, where it turns. */
+function holderOf(world: World, anchor: Anchor): Matrix | undefined {
+	const object = anchor.object ?? anchor.focus;
+	if (object !== undefined) return world.objectById.get(object)?.rotation;
+	return anchor.camera === undefined ? undefined : world.cameras.get(anchor.camera)?.rotation;
+}
+
+/** Whether an anchor is on the asker, on something under it, or on a camera of either. */
+function isOn(world: World, anchor: Anchor, asker: WorldObject): boolean {
+	const id = anchor.object ?? anchor.focus;
+	const object = id !== undefined ? world.objectById.get(id) : anchor.camera === undefined ? undefined : world.cameras.get(anchor.camera)?.object;
+	return hangsUnder(object ?? null, asker);
+}
+
+function flattened(world: World, p: Point): Point {
+	return world.flat ? [p[0], p[1], 0] : [...p];
+}
+
+function resolveHitbox(world: World, query: QueryOf<'hitbox'>, asker: WorldObject, frame: Frame): void {
+	query.boxes.forEach((box, i) => {
+		const [x, y, z] = placed(asker.position, asker.rotation, asker.scale, box.at ?? [0, 0, 0]);
+		const m = box.rotation ? multiply(asker.rotation, rotationOf(box.rotation)) : asker.rotation;
+		frame.volumes.push({ body: bodyOf(box.shape, asker.scale, world.flat).place(x, y, world.flat ? 0 : z, m), box: i, from: box.from ?? 0 });
+	});
+	frame.measuring = flattened(world, asker.position);
+	frame.apex = flattened(world, asker.focus);
+}
+
+/** A ray as a body: a point swept along it, for gaps. */
+export function rayAsBody(path: Path): Body {
+	const body = path.swept ? path.swept.clone() : sphereBody(0);
+	body.x = path.start[0];
+	body.y = path.start[1];
+	body.z = path.start[2];
+	body.sx = path.dir[0] * path.length;
+	body.sy = path.dir[1] * path.length;
+	body.sz = path.dir[2] * path.length;
+	return body;
+}

@@ -1,0 +1,483 @@
+/** A mesh: two-sided triangles with a tree over them. A surface with no inside. */
+import { type Body, hullBody, INSIDE, START_GAP, type Surface, sweptBoundsOf } from '../geometry/body';
+import { gap } from '../geometry/gjk';
+import { Hull } from '../geometry/hull';
+import type { Matrix } from '../geometry/matrix';
+import { castSweep, contactNearCentre, touch } from '../geometry/sweep';
+import { Tree } from './tree';
+
+const LEAF = 4;
+
+export class Mesh implements Surface {
+	readonly bounds: Float64Array;
+	readonly reach: number;
+	/** Corner positions, nine numbers a triangle, in the order of the tree's leaves: a walk reads them front to back. */
+	readonly corners: Float64Array;
+	readonly tree: Tree;
+
+	/**
+	 * @param vertices x, y, z of each corner, in the shape's axes, scale applied
+	 * @param triangles three corner indices each; triangles without area are left out
+	 */
+	constructor(vertices: ArrayLike<number>, triangles: ArrayLike<number>) {
+		const kept: number[] = [];
+		let reach = 0;
+		for (let i = 0; i + 2 < triangles.length; i += 3) {
+			const a = 3 * triangles[i];
+			const b = 3 * triangles[i + 1];
+			const c = 3 * triangles[i + 2];
+			const ux = vertices[b] - vertices[a];
+			const uy = vertices[b + 1] - vertices[a + 1];
+			const uz = vertices[b + 2] - vertices[a + 2];
+			const wx = vertices[c] - vertices[a];
+			const wy = vertices[c + 1] - vertices[a + 1];
+			const wz = vertices[c + 2] - vertices[a + 2];
+			const nx = uy * wz - uz * wy;
+			const ny = uz * wx - ux * wz;
+			const nz = ux * wy - uy * wx;
+			if (nx * nx + ny * ny + nz * nz > 0) kept.push(i);
+		}
+		const n = kept.length;
+		const boxes = new Float64Array(6 * n);
+		for (let t = 0; t < n; t++) {
+			for (let k = 0; k < 3; k++) {
+				const a = vertices[3 * triangles[kept[t]] + k];
+				const b = vertices[3 * triangles[kept[t] + 1] + k];
+				const c = vertices[3 * triangles[kept[t] + 2] + k];
+				boxes[6 * t + k] = Math.min(a, b, c);
+				boxes[6 * t + 3 + k] = Math.max(a, b, c);
+			}
+		}
+		this.tree = new Tree(boxes, LEAF);
+		this.corners = new Float64Array(9 * n);
+		const { order } = this.tree;
+		const bounds = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+		for (let t = 0; t < n; t++) {
+			const source = kept[order[t]];
+			for (let c = 0; c < 3; c++) {
+				const v = 3 * triangles[source + c];
+				const q = 9 * t + 3 * c;
+				for (let k = 0; k < 3; k++) {
+					const value = vertices[v + k];
+					this.corners[q + k] = value;
+					if (value < bounds[k]) bounds[k] = value;
+					if (value > bounds[k + 3]) bounds[k + 3] = value;
+				}
+				reach = Math.max(reach, Math.hypot(vertices[v], vertices[v + 1], vertices[v + 2]));
+			}
+			order[t] = t;
+		}
+		if (n === 0) bounds.fill(0);
+		this.bounds = bounds;
+		this.reach = reach;
+	}
+
+	get count(): number {
+		return this.corners.length / 9;
+	}
+
+	/**
+	 * First hit of a ray given in the mesh's axes.
+	 * @param after hits at this distance or nearer do not count
+	 * @returns the distance, or `Infinity`; the triangle is in `lastTriangle`
+	 */
+	castRay(x: number, y: number, z: number, dx: number, dy: number, dz: number, after: number, length: number): number {
+		aim(dx, dy, dz);
+		rayX = x;
+		rayY = y;
+		rayZ = z;
+		rayAfter = after;
+		rayBest = Infinity;
+		rayMesh = this;
+		lastTriangle = -1;
+		this.tree.walk(x, y, z, dx, dy, dz, length, 0, 0, 0, visitRay);
+		return rayBest;
+	}
+
+	/** Unit normal of a triangle, in the mesh's axes. */
+	normal(triangle: number, out: Float64Array): void {
+		const p = this.corners;
+		const q = 9 * triangle;
+		const ux = p[q + 3] - p[q];
+		const uy = p[q + 4] - p[q + 1];
+		const uz = p[q + 5] - p[q + 2];
+		const wx = p[q + 6] - p[q];
+		const wy = p[q + 7] - p[q + 1];
+		const wz = p[q + 8] - p[q + 2];
+		const nx = uy * wz - uz * wy;
+		const ny = uz * wx - ux * wz;
+		const nz = ux * wy - uy * wx;
+		const length = Math.hypot(nx, ny, nz);
+		out[0] = nx / length;
+		out[1] = ny / length;
+		out[2] = nz / length;
+	}
+
+	/** Nearest point of the surface to a point, both in the mesh's axes; @returns the distance, or `Infinity` beyond `limit`. */
+	nearestPoint(x: number, y: number, z: number, limit: number, out: Float64Array): number {
+		pointBox[0] = pointBox[3] = x;
+		pointBox[1] = pointBox[4] = y;
+		pointBox[2] = pointBox[5] = z;
+		let best = Infinity;
+		this.tree.closest(pointBox, limit, (t, most) => {
+			const d = nearestOnTriangle(this.corners, 9 * t, x, y, z, spot);
+			if (d < best && d <= most) {
+				best = d;
+				out.set(spot);
+				return d;
+			}
+			return most;
+		});
+		return best;
+	}
+}
+
+const pointBox = new Float64Array(6);
+const spot = new Float64Array(3);
+
+/** Triangle found by the last `Mesh.castRay`. */
+export let lastTriangle = -1;
+let rayX = 0;
+let rayY = 0;
+let rayZ = 0;
+let rayAfter = 0;
+let rayBest = Infinity;
+let rayMesh: Mesh;
+// Watertight shear of Woop, Benthin and Wald (2013): edges shared by two triangles are never slipped through.
+let kx = 0;
+let ky = 1;
+let kz = 2;
+let shearX = 0;
+let shearY = 0;
+let shearZ = 1;
+
+function aim(dx: number, dy: number, dz: number): void {
+	const ax = Math.abs(dx);
+	const ay = Math.abs(dy);
+	const az = Math.abs(dz);
+	kz = ax > ay ? (ax > az ? 0 : 2) : ay > az ? 1 : 2;
+	kx = (kz + 1) % 3;
+	ky = (kz + 2) % 3;
+	const d = kz === 0 ? dx : kz === 1 ? dy : dz;
+	if (d < 0) {
+		const swap = kx;
+		kx = ky;
+		ky = swap;
+	}
+	const sx = kx === 0 ? dx : kx === 1 ? dy : dz;
+	const sy = ky === 0 ? dx : ky === 1 ? dy : dz;
+	shearX = sx / d;
+	shearY = sy / d;
+	shearZ = 1 / d;
+}
+
+function visitRay(t: number, limit: number): number {
+	const p = rayMesh.corners;
+	const q = 9 * t;
+	const ox = kx === 0 ? rayX : kx === 1 ? rayY : rayZ;
+	const oy = ky === 0 ? rayX : ky === 1 ? rayY : rayZ;
+	const oz = kz === 0 ? rayX : kz === 1 ? rayY : rayZ;
+	const az = p[q + kz] - oz;
+	const bz = p[q + 3 + kz] - oz;
+	const cz = p[q + 6 + kz] - oz;
+	const ax = p[q + kx] - ox - shearX * az;
+	const ay = p[q + ky] - oy - shearY * az;
+	const bx = p[q + 3 + kx] - ox - shearX * bz;
+	const by = p[q + 3 + ky] - oy - shearY * bz;
+	const cx = p[q + 6 + kx] - ox - shearX * cz;
+	const cy = p[q + 6 + ky] - oy - shearY * cz;
+	const u = cx * by - cy * bx;
+	const v = ax * cy - ay * cx;
+	const w = bx * ay - by * ax;
+	if ((u < 0 || v < 0 || w < 0) && (u > 0 || v > 0 || w > 0)) return limit;
+	const det = u + v + w;
+	// A line in the triangle's plane misses it; in the plane but for rounding counts as in it.
+	const size = Math.abs(ax) + Math.abs(bx) + Math.abs(cx) + Math.abs(ay) + Math.abs(by) + Math.abs(cy);
+	if (Math.abs(det) <= 1e-14 * size * size) {
+		if (det === 0 || inPlane(q)) return limit;
+	}
+	const distance = ((u * az + v * bz + w * cz) * shearZ) / det;
+	if (distance > rayAfter && distance < rayBest && distance <= limit) {
+		rayBest = distance;
+		lastTriangle = t;
+		return distance;
+	}
+	return limit;
+}
+
+/** Whether the ray's direction lies in the plane of the triangle, to rounding. */
+function inPlane(q: number): boolean {
+	rayMesh.normal(q / 9, spot);
+	const d = 1 / shearZ;
+	return Math.abs(spot[kz] * d + spot[kx] * shearX * d + spot[ky] * shearY * d) <= 1e-14;
+}
+
+/** Nearest point of a triangle (nine numbers at `q`) to a point; Ericson 2005, §5.1.5. @returns the distance */
+export function nearestOnTriangle(p: Float64Array, q: number, x: number, y: number, z: number, out: Float64Array): number {
+	const abx = p[q + 3] - p[q];
+	const aby = p[q + 4] - p[q + 1];
+	const abz = p[q + 5] - p[q + 2];
+	const acx = p[q + 6] - p[q];
+	const acy = p[q + 7] - p[q + 1];
+	const acz = p[q + 8] - p[q + 2];
+	const dot = (ax: number, ay: number, az: number, k: number) => ax * (x - p[q + k]) + ay * (y - p[q + k + 1]) + az * (z - p[q + k + 2]);
+	const d1 = dot(abx, aby, abz, 0);
+	const d2 = dot(acx, acy, acz, 0);
+	const d3 = dot(abx, aby, abz, 3);
+	const d4 = dot(acx, acy, acz, 3);
+	const d5 = dot(abx, aby, abz, 6);
+	const d6 = dot(acx, acy, acz, 6);
+	const vc = d1 * d4 - d3 * d2;
+	const vb = d5 * d2 - d1 * d6;
+	const va = d3 * d6 - d5 * d4;
+	let v = 0;
+	let w = 0;
+	if (d1 <= 0 && d2 <= 0) v = w = 0;
+	else if (d3 >= 0 && d4 <= d3) v = 1;
+	else if (d6 >= 0 && d5 <= d6) w = 1;
+	else if (vc <= 0 && d1 >= 0 && d3 <= 0) v = d1 / (d1 - d3);
+	else if (vb <= 0 && d2 >= 0 && d6 <= 0) w = d2 / (d2 - d6);
+	else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+		w = (d4 - d3) / (d4 - d3 + (d5 - d6));
+		v = 1 - w;
+	} else {
+		const nx = aby * acz - abz * acy;
+		const ny = abz * acx - abx * acz;
+		const nz = abx * acy - aby * acx;
+		const s = (nx * (x - p[q]) + ny * (y - p[q + 1]) + nz * (z - p[q + 2])) / (nx * nx + ny * ny + nz * nz);
+		out[0] = x - s * nx;
+		out[1] = y - s * ny;
+		out[2] = z - s * nz;
+		return Math.abs(s) * Math.hypot(nx, ny, nz);
+	}
+	out[0] = p[q] + v * abx + w * acx;
+	out[1] = p[q + 1] + v * aby + w * acy;
+	out[2] = p[q + 2] + v * abz + w * acz;
+	return Math.hypot(x - out[0], y - out[1], z - out[2]);
+}
+
+// ---- a mesh against a convex body ----
+
+/** One triangle as a convex body, moved from triangle to triangle. */
+class Triangle {
+	readonly body = hullBody(new Hull(new Float64Array(9), new Uint32Array(0), true));
+
+	/** Puts the body on a triangle of a mesh that lies at (x, y, z) with axes m. */
+	set(mesh: Mesh, t: number, x: number, y: number, z: number, m: Matrix): Body {
+		const points = (this.body.hull as Hull).points;
+		const q = 9 * t;
+		// About its own first corner, so that a small triangle of a large mesh keeps its digits.
+		const p = mesh.corners;
+		for (let k = 0; k < 9; k++) points[k] = p[q + k] - p[q + (k % 3)];
+		return this.body.place(
+			x + m[0] * p[q] + m[1] * p[q + 1] + m[2] * p[q + 2],
+			y + m[3] * p[q] + m[4] * p[q + 1] + m[5] * p[q + 2],
+			z + m[6] * p[q] + m[7] * p[q + 1] + m[8] * p[q + 2],
+			m,
+		);
+	}
+}
+
+const triangle = new Triangle();
+const worldBox = new Float64Array(6);
+const localBox = new Float64Array(6);
+
+/** Bounds of a convex body, sweep included, in the axes of a mesh body. */
+function boundsInMesh(A: Body, M: Body, out: Float64Array): void {
+	sweptBoundsOf(A, worldBox);
+	toLocalBox(worldBox, M, out);
+}
+
+function toLocalBox(box: Float64Array, M: Body, out: Float64Array): void {
+	const m = M.m;
+	const cx = (box[0] + box[3]) / 2 - M.x;
+	const cy = (box[1] + box[4]) / 2 - M.y;
+	const cz = (box[2] + box[5]) / 2 - M.z;
+	const ex = (box[3] - box[0]) / 2;
+	const ey = (box[4] - box[1]) / 2;
+	const ez = (box[5] - box[2]) / 2;
+	for (let k = 0; k < 3; k++) {
+		const c = m[k] * cx + m[k + 3] * cy + m[k + 6] * cz;
+		const e = Math.abs(m[k]) * ex + Math.abs(m[k + 3]) * ey + Math.abs(m[k + 6]) * ez;
+		out[k] = c - e;
+		out[k + 3] = c + e;
+	}
+}
+
+/** Gap in metres between a convex body (its sweep included) and a mesh; `Infinity` beyond `limit` or for an empty mesh. */
+export function gapToMesh(A: Body, M: Body, limit: number): number {
+	const mesh = M.mesh as Mesh;
+	let best = Infinity;
+	boundsInMesh(A, M, localBox);
+	mesh.tree.closest(localBox, limit, (t, most) => {
+		const g = gap(A, triangle.set(mesh, t, M.x, M.y, M.z, M.m));
+		if (g < best && g <= most) {
+			best = g;
+			return g;
+		}
+		return most;
+	});
+	return best;
+}
+
+/** Gap in metres between two meshes, given as bodies; `Infinity` beyond `limit`. */
+export function gapBetweenMeshes(A: Body, M: Body, limit: number): number {
+	const mesh = A.mesh as Mesh;
+	const other = new Triangle();
+	let best = Infinity;
+	const box = new Float64Array(6);
+	const whole = new Float64Array(6);
+	// The other's bounds in A's axes give the order in which A's triangles are tried.
+	sweptBoundsOf(M, worldBox);
+	toLocalBox(worldBox, A, whole);
+	mesh.tree.closest(whole, limit, (t, most) => {
+		const body = other.set(mesh, t, A.x, A.y, A.z, A.m);
+		cornerBounds(body, worldBox);
+		toLocalBox(worldBox, M, box);
+		let limitNow = most;
+		const target = M.mesh as Mesh;
+		target.tree.closest(box, limitNow, (u, now) => {
+			const g = gap(body, triangle.set(target, u, M.x, M.y, M.z, M.m));
+			if (g < best && g <= now) {
+				best = g;
+				limitNow = g;
+				return g;
+			}
+			return now;
+		});
+		return limitNow;
+	});
+	return best;
+}
+
+/** World bounds of a triangle's three corners. */
+function cornerBounds(body: Body, out: Float64Array): void {
+	const { m } = body;
+	const p = (body.hull as Hull).points;
+	const centre = [body.x, body.y, body.z];
+	for (let k = 0; k < 3; k++) {
+		out[k] = Infinity;
+		out[k + 3] = -Infinity;
+		for (let c = 0; c < 9; c += 3) {
+			const value = centre[k] + m[3 * k] * p[c] + m[3 * k + 1] * p[c + 1] + m[3 * k + 2] * p[c + 2];
+			out[k] = Math.min(out[k], value);
+			out[k + 3] = Math.max(out[k + 3], value);
+		}
+	}
+}
+
+/** What `castSweepToMesh` found. */
+export interface MeshTouch {
+	/** Travel to the first touch, or `Infinity`. */
+	travel: number;
+	point: [number, number, number];
+	normal: [number, number, number];
+	/** Whether any triangle overlapped the body at the start. */
+	startsInside: boolean;
+	/** Nearest point to the body's centre of the triangles it overlapped at the start. */
+	startPoint: [number, number, number];
+}
+
+/**
+ * A convex body moved along a line until it touches a mesh. Triangles it overlaps at the start (gap ≤ 1e-6), and all triangles
+ * level with such a one, are left out.
+ */
+export function castSweepToMesh(A: Body, dx: number, dy: number, dz: number, length: number, M: Body): MeshTouch {
+	const mesh = M.mesh as Mesh;
+	const result: MeshTouch = { travel: Infinity, point: [0, 0, 0], normal: [0, 0, 0], startsInside: false, startPoint: [0, 0, 0] };
+	const place = (t: number) => triangle.set(mesh, t, M.x, M.y, M.z, M.m);
+	// The moving box in the mesh's axes: its extents and the way it goes.
+	boundsInMesh(A, M, localBox);
+	const ex = (localBox[3] - localBox[0]) / 2;
+	const ey = (localBox[4] - localBox[1]) / 2;
+	const ez = (localBox[5] - localBox[2]) / 2;
+	const cx = (localBox[0] + localBox[3]) / 2;
+	const cy = (localBox[1] + localBox[4]) / 2;
+	const cz = (localBox[2] + localBox[5]) / 2;
+	const m = M.m;
+	const qx = m[0] * dx + m[3] * dy + m[6] * dz;
+	const qy = m[1] * dx + m[4] * dy + m[7] * dz;
+	const qz = m[2] * dx + m[5] * dy + m[8] * dz;
+
+	const planes: number[] = [];
+	const overlapped = new Set<number>();
+	let nearestStart = Infinity;
+	mesh.tree.overlap(localBox.slice(), (t) => {
+		if (gap(A, place(t)) > START_GAP) return;
+		overlapped.add(t);
+		mesh.normal(t, spot);
+		const p = mesh.corners;
+		const q = 9 * t;
+		const d = spot[0] * p[q] + spot[1] * p[q + 1] + spot[2] * p[q + 2];
+		let known = false;
+		for (let i = 0; i < planes.length; i += 4) {
+			const turn = Math.abs(planes[i] - spot[0]) + Math.abs(planes[i + 1] - spot[1]) + Math.abs(planes[i + 2] - spot[2]);
+			if (turn < 1e-15 && planes[i + 3] === d) known = true;
+		}
+		if (!known) planes.push(spot[0], spot[1], spot[2], d);
+		const lx = A.x - M.x;
+		const ly = A.y - M.y;
+		const lz = A.z - M.z;
+		const distance = nearestOnTriangle(p, q, m[0] * lx + m[3] * ly + m[6] * lz, m[1] * lx + m[4] * ly + m[7] * lz, m[2] * lx + m[5] * ly + m[8] * lz, spot);
+		if (distance < nearestStart) {
+			nearestStart = distance;
+			result.startPoint = [
+				M.x + m[0] * spot[0] + m[1] * spot[1] + m[2] * spot[2],
+				M.y + m[3] * spot[0] + m[4] * spot[1] + m[5] * spot[2],
+				M.z + m[6] * spot[0] + m[7] * spot[1] + m[8] * spot[2],
+			];
+		}
+	});
+	result.startsInside = overlapped.size > 0;
+	const skipped = (t: number): boolean => {
+		if (overlapped.has(t)) return true;
+		const p = mesh.corners;
+		const q = 9 * t;
+		for (let i = 0; i < planes.length; i += 4) {
+			let level = true;
+			for (let k = 0; k < 9 && level; k += 3) {
+				const h = planes[i] * p[q + k] + planes[i + 1] * p[q + k + 1] + planes[i + 2] * p[q + k + 2] - planes[i + 3];
+				level = Math.abs(h) <= START_GAP;
+			}
+			if (level) return true;
+		}
+		return false;
+	};
+
+	let centreDistance = Infinity;
+	mesh.tree.walk(cx, cy, cz, qx, qy, qz, length, ex, ey, ez, (t, limit) => {
+		if (skipped(t)) return limit;
+		const body = place(t);
+		const travel = castSweep(A, dx, dy, dz, limit, body);
+		if (travel === Infinity || travel === INSIDE || travel > result.travel + LEVEL) return limit;
+		contactNearCentre(A, dx, dy, dz, travel, body, spot);
+		const away = Math.hypot(spot[0] - (A.x + travel * dx), spot[1] - (A.y + travel * dy), spot[2] - (A.z + travel * dz));
+		// Triangles touched together: the point nearest to the centre counts.
+		if (travel < result.travel - LEVEL || away < centreDistance) {
+			centreDistance = away;
+			result.point = [spot[0], spot[1], spot[2]];
+			result.normal = [touch.nx, touch.ny, touch.nz];
+		}
+		result.travel = Math.min(result.travel, travel);
+		return Math.min(limit, result.travel + LEVEL);
+	});
+	return result;
+}
+
+/** Touches closer together than this along the way are one. */
+const LEVEL = 1e-9;
+
+/** Gap between a world point and a mesh body, up to `limit`. */
+export function pointToMesh(x: number, y: number, z: number, M: Body, limit: number, out: Float64Array): number {
+	const m = M.m;
+	const lx = x - M.x;
+	const ly = y - M.y;
+	const lz = z - M.z;
+	const d = (M.mesh as Mesh).nearestPoint(m[0] * lx + m[3] * ly + m[6] * lz, m[1] * lx + m[4] * ly + m[7] * lz, m[2] * lx + m[5] * ly + m[8] * lz, limit, out);
+	if (d === Infinity) return d;
+	const [qx, qy, qz] = [out[0], out[1], out[2]];
+	out[0] = M.x + m[0] * qx + m[1] * qy + m[2] * qz;
+	out[1] = M.y + m[3] * qx + m[4] * qy + m[5] * qz;
+	out[2] = M.z + m[6] * qx + m[7] * qy + m[8] * qz;
+	return d;
+}

@@ -1,0 +1,444 @@
+/**
+ * A bounding-volume tree over boxes: one flat layout for the shapes of a world and for the triangles of a mesh.
+ *
+ * Built top down by the surface-area heuristic over 16 bins (Wald, "On fast construction of SAH-based bounding volume
+ * hierarchies", 2007). A node is six bounds in `boxes` and one integer in `links`: the index of its right child (the left one
+ * follows directly), or `~first` for a leaf whose items are `order[first … first+counts)`. Bounds are single floats relative to
+ * the middle of the whole, rounded outward: half the memory to walk, and no digits lost far from the origin.
+ */
+
+const BINS = 16;
+/** Cost of visiting a node against testing an item. */
+const VISIT = 1.2;
+
+export class Tree {
+	/** Six floats a node: min x, y, z, max x, y, z, relative to `origin`. */
+	readonly boxes: Float32Array;
+	/** Right child, or `~first` for a leaf. */
+	readonly links: Int32Array;
+	/** Items in a leaf; 0 for an inner node. */
+	readonly counts: Uint8Array;
+	/** Item indices in the order of the leaves. */
+	readonly order: Uint32Array;
+	readonly origin: Float64Array;
+	size = 0;
+
+	/**
+	 * @param bounds six doubles an item: min x, y, z, max x, y, z
+	 * @param leaf most items in a leaf
+	 */
+	constructor(
+		bounds: Float64Array,
+		readonly leaf: number,
+	) {
+		const n = bounds.length / 6;
+		this.order = new Uint32Array(n);
+		for (let i = 0; i < n; i++) this.order[i] = i;
+		const nodes = Math.max(1, 2 * n - 1);
+		this.boxes = new Float32Array(6 * nodes);
+		this.links = new Int32Array(nodes);
+		this.counts = new Uint8Array(nodes);
+		this.origin = new Float64Array(3);
+		if (n === 0) return;
+		for (let k = 0; k < 3; k++) {
+			let low = Infinity;
+			let high = -Infinity;
+			for (let i = k; i < bounds.length; i += 6) {
+				if (bounds[i] < low) low = bounds[i];
+				if (bounds[i + 3] > high) high = bounds[i + 3];
+			}
+			this.origin[k] = (low + high) / 2;
+		}
+		// Centres doubled, kept in item order; the build only moves indices.
+		const centres = new Float32Array(3 * n);
+		for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) centres[3 * i + k] = bounds[6 * i + k] + bounds[6 * i + 3 + k] - 2 * this.origin[k];
+		this.build(bounds, centres, 0, n);
+	}
+
+	private build(bounds: Float64Array, centres: Float32Array, first: number, end: number): number {
+		const node = this.size++;
+		const { order, origin } = this;
+		let x0 = Infinity;
+		let y0 = Infinity;
+		let z0 = Infinity;
+		let x1 = -Infinity;
+		let y1 = -Infinity;
+		let z1 = -Infinity;
+		let cx0 = Infinity;
+		let cy0 = Infinity;
+		let cz0 = Infinity;
+		let cx1 = -Infinity;
+		let cy1 = -Infinity;
+		let cz1 = -Infinity;
+		for (let i = first; i < end; i++) {
+			const item = order[i];
+			const b = 6 * item;
+			const c = 3 * item;
+			if (bounds[b] < x0) x0 = bounds[b];
+			if (bounds[b + 1] < y0) y0 = bounds[b + 1];
+			if (bounds[b + 2] < z0) z0 = bounds[b + 2];
+			if (bounds[b + 3] > x1) x1 = bounds[b + 3];
+			if (bounds[b + 4] > y1) y1 = bounds[b + 4];
+			if (bounds[b + 5] > z1) z1 = bounds[b + 5];
+			const cx = centres[c];
+			const cy = centres[c + 1];
+			const cz = centres[c + 2];
+			if (cx < cx0) cx0 = cx;
+			if (cx > cx1) cx1 = cx;
+			if (cy < cy0) cy0 = cy;
+			if (cy > cy1) cy1 = cy;
+			if (cz < cz0) cz0 = cz;
+			if (cz > cz1) cz1 = cz;
+		}
+		this.setBox(node, x0 - origin[0], y0 - origin[1], z0 - origin[2], x1 - origin[0], y1 - origin[1], z1 - origin[2]);
+		const n = end - first;
+		const ex = cx1 - cx0;
+		const ey = cy1 - cy0;
+		const ez = cz1 - cz0;
+		const axis = ex >= ey && ex >= ez ? 0 : ey >= ez ? 1 : 2;
+		const low = axis === 0 ? cx0 : axis === 1 ? cy0 : cz0;
+		const extent = axis === 0 ? ex : axis === 1 ? ey : ez;
+		if (n === 1) return this.close(node, first, n);
+		let middle = first;
+		if (extent > 0) {
+			binCounts.fill(0);
+			for (let i = 0; i < BINS * 6; i += 6) {
+				binBoxes[i] = binBoxes[i + 1] = binBoxes[i + 2] = Infinity;
+				binBoxes[i + 3] = binBoxes[i + 4] = binBoxes[i + 5] = -Infinity;
+			}
+			const toBin = BINS / extent;
+			for (let i = first; i < end; i++) {
+				const item = order[i];
+				let bin = ((centres[3 * item + axis] - low) * toBin) | 0;
+				if (bin >= BINS) bin = BINS - 1;
+				binCounts[bin]++;
+				const b = 6 * item;
+				const q = 6 * bin;
+				if (bounds[b] < binBoxes[q]) binBoxes[q] = bounds[b];
+				if (bounds[b + 1] < binBoxes[q + 1]) binBoxes[q + 1] = bounds[b + 1];
+				if (bounds[b + 2] < binBoxes[q + 2]) binBoxes[q + 2] = bounds[b + 2];
+				if (bounds[b + 3] > binBoxes[q + 3]) binBoxes[q + 3] = bounds[b + 3];
+				if (bounds[b + 4] > binBoxes[q + 4]) binBoxes[q + 4] = bounds[b + 4];
+				if (bounds[b + 5] > binBoxes[q + 5]) binBoxes[q + 5] = bounds[b + 5];
+			}
+			// Cost of cutting before bin s: swept from both ends.
+			let count = 0;
+			running.set(EMPTY);
+			for (let s = BINS - 1; s > 0; s--) {
+				count += binCounts[s];
+				grow(6 * s);
+				rightCost[s] = count === 0 ? 0 : count * area();
+			}
+			count = 0;
+			running.set(EMPTY);
+			let best = -1;
+			let cost = Infinity;
+			for (let s = 1; s < BINS; s++) {
+				count += binCounts[s - 1];
+				grow(6 * (s - 1));
+				if (count === 0 || count === n) continue;
+				const c = count * area() + rightCost[s];
+				if (c < cost) {
+					cost = c;
+					best = s;
+				}
+			}
+			if (best > 0) {
+				running[0] = x0;
+				running[1] = y0;
+				running[2] = z0;
+				running[3] = x1;
+				running[4] = y1;
+				running[5] = z1;
+				const whole = area();
+				if (n <= this.leaf && VISIT * whole + cost >= n * whole) return this.close(node, first, n);
+				let i = first;
+				let j = end - 1;
+				while (i <= j) {
+					let bin = ((centres[3 * order[i] + axis] - low) * toBin) | 0;
+					if (bin >= BINS) bin = BINS - 1;
+					if (bin < best) i++;
+					else {
+						const swap = order[i];
+						order[i] = order[j];
+						order[j] = swap;
+						j--;
+					}
+				}
+				middle = i;
+			}
+		}
+		if (middle === first) {
+			// All centres in one place: cut the list in half, or stop.
+			if (n <= this.leaf) return this.close(node, first, n);
+			middle = (first + end) >> 1;
+		}
+		this.build(bounds, centres, first, middle);
+		this.links[node] = this.build(bounds, centres, middle, end);
+		return node;
+	}
+
+	private close(node: number, first: number, n: number): number {
+		this.links[node] = ~first;
+		this.counts[node] = n;
+		return node;
+	}
+
+	private setBox(node: number, x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): void {
+		const q = 6 * node;
+		const b = this.boxes;
+		b[q] = below(x0);
+		b[q + 1] = below(y0);
+		b[q + 2] = below(z0);
+		b[q + 3] = -below(-x1);
+		b[q + 4] = -below(-y1);
+		b[q + 5] = -below(-z1);
+	}
+
+	/** Takes new bounds for the items, keeping the shape of the tree: right after small moves, still valid after any. */
+	refit(bounds: Float64Array): void {
+		const { links, counts, order, boxes, origin } = this;
+		for (let node = this.size - 1; node >= 0; node--) {
+			if (counts[node] > 0) {
+				let x0 = Infinity;
+				let y0 = Infinity;
+				let z0 = Infinity;
+				let x1 = -Infinity;
+				let y1 = -Infinity;
+				let z1 = -Infinity;
+				for (let i = ~links[node], end = i + counts[node]; i < end; i++) {
+					const b = 6 * order[i];
+					x0 = Math.min(x0, bounds[b]);
+					y0 = Math.min(y0, bounds[b + 1]);
+					z0 = Math.min(z0, bounds[b + 2]);
+					x1 = Math.max(x1, bounds[b + 3]);
+					y1 = Math.max(y1, bounds[b + 4]);
+					z1 = Math.max(z1, bounds[b + 5]);
+				}
+				this.setBox(node, x0 - origin[0], y0 - origin[1], z0 - origin[2], x1 - origin[0], y1 - origin[1], z1 - origin[2]);
+			} else {
+				const l = 6 * (node + 1);
+				const r = 6 * links[node];
+				const q = 6 * node;
+				for (let k = 0; k < 3; k++) {
+					boxes[q + k] = Math.min(boxes[l + k], boxes[r + k]);
+					boxes[q + k + 3] = Math.max(boxes[l + k + 3], boxes[r + k + 3]);
+				}
+			}
+		}
+	}
+
+	/** Calls `visit` for each item whose node's box meets the given one (world bounds, touching counts). */
+	overlap(box: Float64Array, visit: (item: number) => void): void {
+		if (this.order.length === 0) return;
+		const { boxes, links, counts, order, origin } = this;
+		const x0 = box[0] - origin[0];
+		const y0 = box[1] - origin[1];
+		const z0 = box[2] - origin[2];
+		const x1 = box[3] - origin[0];
+		const y1 = box[4] - origin[1];
+		const z1 = box[5] - origin[2];
+		const stack = borrow();
+		let top = 0;
+		stack[top++] = 0;
+		while (top > 0) {
+			const node = stack[--top];
+			const q = 6 * node;
+			if (boxes[q] > x1 || boxes[q + 1] > y1 || boxes[q + 2] > z1 || boxes[q + 3] < x0 || boxes[q + 4] < y0 || boxes[q + 5] < z0) continue;
+			const n = counts[node];
+			if (n > 0) for (let i = ~links[node], end = i + n; i < end; i++) visit(order[i]);
+			else {
+				stack[top++] = links[node];
+				stack[top++] = node + 1;
+			}
+		}
+		giveBack(stack);
+	}
+
+	/**
+	 * Walks the items near a ray (or a box moved along it), nearest boxes first.
+	 * @param ex half extents of the box moved along the ray; 0 for a plain ray
+	 * @param visit tests an item and returns the greatest distance still of interest
+	 */
+	walk(
+		x: number,
+		y: number,
+		z: number,
+		dx: number,
+		dy: number,
+		dz: number,
+		length: number,
+		ex: number,
+		ey: number,
+		ez: number,
+		visit: (item: number, limit: number) => number,
+	): void {
+		if (this.order.length === 0) return;
+		const { boxes, links, counts, order, origin } = this;
+		const ox = x - origin[0];
+		const oy = y - origin[1];
+		const oz = z - origin[2];
+		const ix = inverse(dx);
+		const iy = inverse(dy);
+		const iz = inverse(dz);
+		let limit = length;
+		const stack = borrow();
+		const entries = entryStacks[stackDepth - 1];
+		let top = 0;
+		stack[0] = 0;
+		entries[0] = entry(boxes, 0, ox, oy, oz, ix, iy, iz, limit, ex, ey, ez);
+		if (entries[0] < Infinity) top = 1;
+		while (top > 0) {
+			top--;
+			if (entries[top] > limit) continue;
+			const node = stack[top];
+			const n = counts[node];
+			if (n > 0) {
+				for (let i = ~links[node], end = i + n; i < end; i++) limit = visit(order[i], limit);
+				continue;
+			}
+			const l = node + 1;
+			const r = links[node];
+			const tl = entry(boxes, 6 * l, ox, oy, oz, ix, iy, iz, limit, ex, ey, ez);
+			const tr = entry(boxes, 6 * r, ox, oy, oz, ix, iy, iz, limit, ex, ey, ez);
+			const leftFirst = tl <= tr;
+			const far = leftFirst ? tr : tl;
+			const near = leftFirst ? tl : tr;
+			if (far < Infinity) {
+				stack[top] = leftFirst ? r : l;
+				entries[top++] = far;
+			}
+			if (near < Infinity) {
+				stack[top] = leftFirst ? l : r;
+				entries[top++] = near;
+			}
+		}
+		giveBack(stack);
+	}
+
+	/**
+	 * Walks the items by growing distance of their boxes from a given box.
+	 * @param limit greatest distance of interest
+	 * @param visit tests an item and returns the greatest distance still of interest
+	 */
+	closest(box: Float64Array, limit: number, visit: (item: number, limit: number) => number): void {
+		if (this.order.length === 0) return;
+		const { boxes, links, counts, order, origin } = this;
+		const x0 = box[0] - origin[0];
+		const y0 = box[1] - origin[1];
+		const z0 = box[2] - origin[2];
+		const x1 = box[3] - origin[0];
+		const y1 = box[4] - origin[1];
+		const z1 = box[5] - origin[2];
+		const away = (node: number) => {
+			const q = 6 * node;
+			const ax = Math.max(0, boxes[q] - x1, x0 - boxes[q + 3]);
+			const ay = Math.max(0, boxes[q + 1] - y1, y0 - boxes[q + 4]);
+			const az = Math.max(0, boxes[q + 2] - z1, z0 - boxes[q + 5]);
+			return Math.sqrt(ax * ax + ay * ay + az * az);
+		};
+		let most = limit;
+		const stack = borrow();
+		const entries = entryStacks[stackDepth - 1];
+		let top = 1;
+		stack[0] = 0;
+		entries[0] = away(0);
+		while (top > 0) {
+			top--;
+			if (entries[top] > most) continue;
+			const node = stack[top];
+			const n = counts[node];
+			if (n > 0) {
+				for (let i = ~links[node], end = i + n; i < end; i++) most = visit(order[i], most);
+				continue;
+			}
+			const l = node + 1;
+			const r = links[node];
+			const tl = away(l);
+			const tr = away(r);
+			stack[top] = tl <= tr ? r : l;
+			entries[top++] = Math.max(tl, tr);
+			stack[top] = tl <= tr ? l : r;
+			entries[top++] = Math.min(tl, tr);
+		}
+		giveBack(stack);
+	}
+}
+
+const binCounts = new Uint32Array(BINS);
+const binBoxes = new Float64Array(6 * BINS);
+const rightCost = new Float64Array(BINS);
+const running = new Float64Array(6);
+const EMPTY = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+
+function grow(q: number): void {
+	if (binBoxes[q] < running[0]) running[0] = binBoxes[q];
+	if (binBoxes[q + 1] < running[1]) running[1] = binBoxes[q + 1];
+	if (binBoxes[q + 2] < running[2]) running[2] = binBoxes[q + 2];
+	if (binBoxes[q + 3] > running[3]) running[3] = binBoxes[q + 3];
+	if (binBoxes[q + 4] > running[4]) running[4] = binBoxes[q + 4];
+	if (binBoxes[q + 5] > running[5]) running[5] = binBoxes[q + 5];
+}
+
+function area(): number {
+	const x = running[3] - running[0];
+	const y = running[4] - running[1];
+	const z = running[5] - running[2];
+	return x * y + y * z + z * x;
+}
+
+/** Largest single float that is surely below x. The millimetre-fraction added makes room for the contract's 1e-6 starts. */
+function below(x: number): number {
+	return Math.fround(x - Math.abs(x) * 1.3e-7 - 4e-6);
+}
+
+export const inverse = (d: number): number => (d > 1e-300 || d < -1e-300 ? 1 / d : d < 0 ? -1e300 : 1e300);
+
+/** Distance at which a ray enters a node's box, or `Infinity`. */
+export function entry(
+	b: Float32Array,
+	q: number,
+	ox: number,
+	oy: number,
+	oz: number,
+	ix: number,
+	iy: number,
+	iz: number,
+	limit: number,
+	ex: number,
+	ey: number,
+	ez: number,
+): number {
+	let near = 0;
+	let far = limit;
+	let t0 = ((ix > 0 ? b[q] - ex : b[q + 3] + ex) - ox) * ix;
+	let t1 = ((ix > 0 ? b[q + 3] + ex : b[q] - ex) - ox) * ix;
+	if (t0 > near) near = t0;
+	if (t1 < far) far = t1;
+	t0 = ((iy > 0 ? b[q + 1] - ey : b[q + 4] + ey) - oy) * iy;
+	t1 = ((iy > 0 ? b[q + 4] + ey : b[q + 1] - ey) - oy) * iy;
+	if (t0 > near) near = t0;
+	if (t1 < far) far = t1;
+	t0 = ((iz > 0 ? b[q + 2] - ez : b[q + 5] + ez) - oz) * iz;
+	t1 = ((iz > 0 ? b[q + 5] + ez : b[q + 2] - ez) - oz) * iz;
+	if (t0 > near) near = t0;
+	if (t1 < far) far = t1;
+	return near <= far ? near : Infinity;
+}
+
+/** Walks may nest (a mesh inside a world): each depth has its own stack, made once. */
+const stacks: Int32Array[] = [];
+const entryStacks: Float64Array[] = [];
+let stackDepth = 0;
+
+function borrow(): Int32Array {
+	if (stackDepth === stacks.length) {
+		stacks.push(new Int32Array(256));
+		entryStacks.push(new Float64Array(256));
+	}
+	return stacks[stackDepth++];
+}
+
+function giveBack(_stack: Int32Array): void {
+	stackDepth--;
+}

@@ -1,0 +1,319 @@
+/**
+ * A project at a moment, resolved: every object and shape where it is in the world, with the masks and families the queries ask
+ * for. Plain data; built once per moment and moved in place when objects are dragged.
+ */
+import { type Body, boundsOf } from '../geometry/body';
+import { type Matrix, multiply, placed, rotationOf, type Triple } from '../geometry/matrix';
+import { type Laid, layOver } from '../project/moment';
+import type { Camera, Project, Query, SceneObject, Shape, StateValue } from '../project/schema';
+import { Tree } from '../space/tree';
+import { bodyOf } from './bodies';
+
+export interface WorldShape {
+	/** Place among all enabled shapes, in file order. */
+	index: number;
+	object: WorldObject;
+	id: string;
+	def: Shape;
+	body: Body;
+	/** The shape's layer as a bit, `1 << its place in the list`. */
+	layer: number;
+	sensor: boolean;
+}
+
+export interface WorldObject {
+	/** Place in the file. */
+	index: number;
+	id: string;
+	def: SceneObject;
+	parent: WorldObject | null;
+	position: [number, number, number];
+	rotation: Matrix;
+	scale: [number, number, number];
+	/** Active itself and all the way up. */
+	active: boolean;
+	focus: [number, number, number];
+	/** The object's own layer as a bit. */
+	layer: number;
+	/** Its tags and all they stand under. */
+	tags: Set<string>;
+	priority: number;
+	states: Record<string, StateValue>;
+	/** Enabled shapes only. */
+	shapes: WorldShape[];
+	/** The object it answers for; itself when it is no stand-in. */
+	answersFor: WorldObject;
+}
+
+export interface WorldCamera {
+	id: string;
+	def: Camera;
+	object: WorldObject | null;
+	position: [number, number, number];
+	rotation: Matrix;
+	far: number;
+}
+
+export interface World {
+	project: Project;
+	moment: string | null;
+	flat: boolean;
+	tieSlack: number;
+	states: Record<string, StateValue>;
+	/** Layer ids in bit order. */
+	layers: string[];
+	layerBit: Map<string, number>;
+	/** A tag with all it stands under, itself included. */
+	family: Map<string, string[]>;
+	objects: WorldObject[];
+	objectById: Map<string, WorldObject>;
+	shapes: WorldShape[];
+	cameras: Map<string, WorldCamera>;
+	queries: Query[];
+	queryById: Map<string, Query>;
+	hasStandIns: boolean;
+	/** Tree over `shapes`; made when first needed. */
+	tree: () => Tree;
+	/** Six doubles a shape. */
+	bounds: () => Float64Array;
+}
+
+const ZERO: Triple = [0, 0, 0];
+const ONE: Triple = [1, 1, 1];
+
+/**
+ * @param project a valid project
+ * @param moment id of a moment, or null for the scene as it stands
+ * @throws RangeError for an unknown moment or a parent cycle it makes
+ */
+export function buildWorld(project: Project, moment: string | null = null): World {
+	const { scene } = project;
+	const laid = layOver(project, moment);
+	const flat = scene.kind === 'flat';
+	const layers = scene.layers.map((l) => l.id);
+	const layerBit = new Map(layers.map((id, i) => [id, (1 << i) >>> 0]));
+	const family = families(project);
+	const objects = resolveObjects(laid, layerBit, family);
+	const objectById = new Map(objects.map((o) => [o.id, o]));
+	let hasStandIns = false;
+	for (const object of objects) {
+		const target = object.def.standsFor === undefined ? undefined : objectById.get(object.def.standsFor);
+		if (target) {
+			object.answersFor = target;
+			hasStandIns = true;
+		}
+	}
+	const shapes: WorldShape[] = [];
+	for (const object of objects) {
+		for (const def of object.def.shapes ?? []) {
+			if (def.enabled === false) continue;
+			const shape: WorldShape = {
+				index: shapes.length,
+				object,
+				id: def.id,
+				def,
+				body: bodyOf(def, object.scale, flat),
+				layer: layerBit.get(def.layer ?? object.def.layer) ?? 0,
+				sensor: def.role === 'sensor',
+			};
+			placeShape(shape, flat);
+			shapes.push(shape);
+			object.shapes.push(shape);
+		}
+	}
+	const cameras = new Map<string, WorldCamera>();
+	for (const def of laid.cameras) {
+		const object = def.object === undefined ? null : (objectById.get(def.object) ?? null);
+		const own = rotationOf(def.rotation);
+		cameras.set(def.id, {
+			id: def.id,
+			def,
+			object,
+			position: object ? placed(object.position, object.rotation, object.scale, def.position) : [...def.position],
+			rotation: object ? multiply(object.rotation, own) : own,
+			far: def.far ?? 1000,
+		});
+	}
+	let bounds: Float64Array | null = null;
+	let tree: Tree | null = null;
+	const world: World = {
+		project,
+		moment,
+		flat,
+		tieSlack: scene.tieSlack ?? 0.001,
+		states: laid.states,
+		layers,
+		layerBit,
+		family,
+		objects,
+		objectById,
+		shapes,
+		cameras,
+		queries: laid.queries,
+		queryById: new Map(laid.queries.map((q) => [q.id, q])),
+		hasStandIns,
+		bounds: () => {
+			bounds ??= shapeBounds(shapes);
+			return bounds;
+		},
+		tree: () => {
+			tree ??= new Tree(world.bounds(), 2);
+			return tree;
+		},
+	};
+	return world;
+}
+
+function families(project: Project): Map<string, string[]> {
+	const under = new Map(project.scene.tags.map((t) => [t.id, t.under]));
+	const family = new Map<string, string[]>();
+	for (const id of under.keys()) {
+		const line: string[] = [];
+		for (let at: string | undefined = id; at !== undefined && !line.includes(at); at = under.get(at)) line.push(at);
+		family.set(id, line);
+	}
+	return family;
+}
+
+function resolveObjects(laid: Laid, layerBit: Map<string, number>, family: Map<string, string[]>): WorldObject[] {
+	const index = new Map(laid.objects.map((o, i) => [o.id, i]));
+	const done: (WorldObject | undefined)[] = new Array(laid.objects.length);
+	for (let i = 0; i < laid.objects.length; i++) {
+		// Parents first, without recursion: chains may be long.
+		const chain: number[] = [];
+		for (let at: number | undefined = i; at !== undefined && !done[at]; ) {
+			if (chain.includes(at)) throw new RangeError(`the parents of "${laid.objects[at]?.id}" go round in a circle`);
+			chain.push(at);
+			const up: string | undefined = laid.objects[at]?.parent;
+			at = up === undefined ? undefined : index.get(up);
+		}
+		for (let at = chain.pop(); at !== undefined; at = chain.pop()) {
+			const def = laid.objects[at] as SceneObject;
+			const parent = def.parent === undefined ? null : (done[index.get(def.parent) ?? -1] ?? null);
+			done[at] = resolveObject(def, at, parent, layerBit, family);
+		}
+	}
+	return done as WorldObject[];
+}
+
+function resolveObject(def: SceneObject, index: number, parent: WorldObject | null, layerBit: Map<string, number>, family: Map<string, string[]>): WorldObject {
+	const tags = new Set<string>();
+	for (const tag of def.tags ?? []) for (const up of family.get(tag) ?? [tag]) tags.add(up);
+	const object: WorldObject = {
+		index,
+		id: def.id,
+		def,
+		parent,
+		position: [0, 0, 0],
+		rotation: rotationOf(undefined),
+		scale: [1, 1, 1],
+		active: (def.active ?? true) && (parent?.active ?? true),
+		focus: [0, 0, 0],
+		layer: layerBit.get(def.layer) ?? 0,
+		tags,
+		priority: def.priority ?? 0,
+		states: def.states ?? {},
+		shapes: [],
+		answersFor: undefined as unknown as WorldObject,
+	};
+	object.answersFor = object;
+	placeObject(object);
+	return object;
+}
+
+function placeObject(object: WorldObject): void {
+	const { def, parent } = object;
+	const position = def.position ?? ZERO;
+	const scale = def.scale ?? ONE;
+	const own = rotationOf(def.rotation);
+	object.position = parent ? placed(parent.position, parent.rotation, parent.scale, position) : [...position];
+	object.rotation = parent ? multiply(parent.rotation, own) : own;
+	object.scale = parent ? [parent.scale[0] * scale[0], parent.scale[1] * scale[1], parent.scale[2] * scale[2]] : [...scale];
+	object.focus = placed(object.position, object.rotation, object.scale, def.focus ?? ZERO);
+}
+
+function placeShape(shape: WorldShape, flat: boolean): void {
+	const { object, def, body } = shape;
+	const [x, y, z] = placed(object.position, object.rotation, object.scale, def.at ?? ZERO);
+	// A flat scene's figures lie at Z = 0; their object's Z matters to picks alone, which ask the object.
+	body.place(x, y, flat ? 0 : z, def.rotation ? multiply(object.rotation, rotationOf(def.rotation)) : object.rotation);
+}
+
+const scratch = new Float64Array(6);
+
+function shapeBounds(shapes: WorldShape[]): Float64Array {
+	const bounds = new Float64Array(6 * shapes.length);
+	for (const shape of shapes) {
+		boundsOf(shape.body, scratch);
+		bounds.set(scratch, 6 * shape.index);
+	}
+	return bounds;
+}
+
+/**
+ * Moves objects in place, with all that hangs under them: their new definitions may differ in position and rotation only. The
+ * tree is refitted, so the next answer costs no rebuild.
+ * @param moved new definitions by object id
+ */
+export function moveObjects(world: World, moved: ReadonlyMap<string, SceneObject>): void {
+	const touched = new Set<WorldObject>();
+	for (const [id, def] of moved) {
+		const object = world.objectById.get(id);
+		if (!object) throw new RangeError(`no object "${id}"`);
+		object.def = def;
+		touched.add(object);
+	}
+	const bounds = world.bounds();
+	const hangs = (object: WorldObject): boolean => {
+		for (let at: WorldObject | null = object; at; at = at.parent) if (touched.has(at)) return true;
+		return false;
+	};
+	const single = touched.size === 1 && !world.objects.some((o) => o.parent !== null && touched.has(o.parent));
+	const list = single ? [...touched] : inParentOrder(world.objects.filter(hangs));
+	for (const object of list) {
+		placeObject(object);
+		for (const shape of object.shapes) {
+			const def = object.def.shapes?.find((s) => s.id === shape.id);
+			if (def) shape.def = def;
+			placeShape(shape, world.flat);
+			boundsOf(shape.body, scratch);
+			bounds.set(scratch, 6 * shape.index);
+		}
+	}
+	for (const camera of world.cameras.values()) {
+		if (!camera.object) continue;
+		const { object, def } = camera;
+		camera.position = placed(object.position, object.rotation, object.scale, def.position);
+		camera.rotation = multiply(object.rotation, rotationOf(def.rotation));
+	}
+	world.tree().refit(bounds);
+}
+
+function inParentOrder(objects: WorldObject[]): WorldObject[] {
+	const depth = (object: WorldObject) => {
+		let n = 0;
+		for (let at = object.parent; at; at = at.parent) n++;
+		return n;
+	};
+	return [...objects].sort((a, b) => depth(a) - depth(b));
+}
+
+/** Whether `object` is `above` or hangs under it. */
+export function hangsUnder(object: WorldObject | null, above: WorldObject): boolean {
+	for (let at = object; at; at = at.parent) if (at === above) return true;
+	return false;
+}
+
+/** Layers as a mask; "all" is every bit. */
+export function maskOf(world: World, layers: readonly string[] | 'all' | undefined): number {
+	if (layers === 'all' || layers === undefined) return 0xffffffff | 0;
+	let mask = 0;
+	for (const id of layers) mask |= world.layerBit.get(id) ?? 0;
+	return mask;
+}
+
+/** World forward of an object: local −Z, in flat scenes local +X. */
+export function forwardOf(object: WorldObject, flat: boolean): [number, number, number] {
+	const m = object.rotation;
+	return flat ? [m[0], m[3], m[6]] : [-m[2], -m[5], -m[8]];
+}

@@ -1,0 +1,49 @@
+// Serves the built application on loopback.
+import { createServer } from 'node:http';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { createRequestHandler } from '@react-router/express';
+import compression from 'compression';
+import express from 'express';
+import { root } from './lib.mjs';
+
+const HOST = '127.0.0.1';
+const FIRST = 4173;
+const TRIES = 20;
+
+/** Resolves to the listening server, or null when the port is taken. */
+function listen(app, port) {
+	return new Promise((resolve, reject) => {
+		const server = createServer(app);
+		server.once('error', (error) => (error.code === 'EADDRINUSE' ? resolve(null) : reject(error)));
+		server.listen(port, HOST, () => resolve(server));
+	});
+}
+
+/**
+ * @param {string | undefined} wanted the port asked for, which must be free; without it the first free one from 4173
+ * @returns {Promise<{ address: string, note: string | null }>}
+ */
+export async function serve(wanted) {
+	process.env.NODE_ENV ??= 'production';
+	const build = await import(pathToFileURL(join(root, 'app/build/server/index.js')).href);
+	const client = join(root, 'app/build/client');
+	const app = express();
+	app.disable('x-powered-by');
+	app.use(compression());
+	app.use('/assets', express.static(join(client, 'assets'), { immutable: true, maxAge: '1y' }));
+	app.use(express.static(client));
+	app.all('*', createRequestHandler({ build, mode: process.env.NODE_ENV }));
+
+	if (wanted) {
+		const port = Number(wanted);
+		if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`PORT is "${wanted}"; it must be a whole number from 1 to 65535.`);
+		if (!(await listen(app, port)))
+			throw new Error(`Port ${port} is in use. Set PORT to a free one, or leave it out: Frelk then takes the first free port from ${FIRST}.`);
+		return { address: `http://${HOST}:${port}/`, note: null };
+	}
+	for (let port = FIRST; port < FIRST + TRIES; port++) {
+		if (await listen(app, port)) return { address: `http://${HOST}:${port}/`, note: port === FIRST ? null : `Port ${FIRST} is in use; taking ${port}.` };
+	}
+	throw new Error(`Ports ${FIRST} to ${FIRST + TRIES - 1} are all in use. Set PORT to a free one.`);
+}

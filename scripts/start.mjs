@@ -1,0 +1,15 @@
+// `npm start`: installs and builds what has changed, then serves the application on this machine and prints the address.
+import { build, install } from './lib.mjs';
+
+try {
+	await install();
+	await build();
+	// Imported only now: it needs the packages.
+	const { serve } = await import('./serve.mjs');
+	const { address, note } = await serve(process.env.PORT);
+	if (note) console.log(note);
+	console.log(`Frelk is at ${address}  (Ctrl+C ends it)`);
+} catch (error) {
+	console.error(error.message);
+	process.exit(1);
+}
