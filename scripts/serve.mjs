@@ -21,11 +21,11 @@ function listen(app, port) {
 }
 
 /**
+ * NODE_ENV has to be "production" before this module is loaded.
  * @param {string | undefined} wanted the port asked for, which must be free; without it the first free one from 4173
  * @returns {Promise<{ address: string, note: string | null }>}
  */
 export async function serve(wanted) {
-	process.env.NODE_ENV ??= 'production';
 	const build = await import(pathToFileURL(join(root, 'app/build/server/index.js')).href);
 	const client = join(root, 'app/build/client');
 	const app = express();
@@ -33,7 +33,7 @@ export async function serve(wanted) {
 	app.use(compression());
 	app.use('/assets', express.static(join(client, 'assets'), { immutable: true, maxAge: '1y' }));
 	app.use(express.static(client));
-	app.all('*', createRequestHandler({ build, mode: process.env.NODE_ENV }));
+	app.all('*', createRequestHandler({ build, mode: 'production' }));
 
 	if (wanted) {
 		const port = Number(wanted);

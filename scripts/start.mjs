@@ -4,6 +4,8 @@ import { build, install } from './lib.mjs';
 try {
 	await install();
 	await build();
+	// React decides once, when it is first loaded, which of its two builds it is.
+	process.env.NODE_ENV = 'production';
 	// Imported only now: it needs the packages.
 	const { serve } = await import('./serve.mjs');
 	const { address, note } = await serve(process.env.PORT);

@@ -9,6 +9,8 @@ export { Asking, explain } from './query/answer';
 export { rulesOf, slackOf, takeOf } from './query/choose';
 export { filtersOf, isBlocker, isEligible } from './query/filters';
 export { cursorRay, type Frame, frameOf, isNote, type Path, project, type View, viewOf } from './query/frame';
+export { type Crossing, crossingsOf, shapeUnder } from './query/profile';
+export type { Contender } from './query/touch';
 export * from './query/types';
 export { degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './report/words';
 export * from './world/world';

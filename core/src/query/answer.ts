@@ -33,9 +33,12 @@ export class Asking {
 		return hit;
 	};
 
-	/** Status, selection, notes and a verdict for every object. */
-	explain(query: Query): Answer {
-		const answer = run(this, query, null);
+	/**
+	 * Status, selection, notes and a verdict for every object.
+	 * @param touched filled with the contact of every object that was touched, chosen or not
+	 */
+	explain(query: Query, touched?: Contender[]): Answer {
+		const answer = run(this, query, null, touched);
 		if (!this.hits.has(query.id) && this.world.queryById.get(query.id) === query) this.hits.set(query.id, answer.selected[0] ?? null);
 		return answer;
 	}
@@ -55,7 +58,7 @@ export function explain(world: World, query: Query): Answer {
 }
 
 /** @param winnerFilters null to explain */
-function run(asking: Asking, query: Query, winnerFilters: Filters | null): Answer {
+function run(asking: Asking, query: Query, winnerFilters: Filters | null, touched?: Contender[]): Answer {
 	const { world } = asking;
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const answer: Answer = { query: query.id, status: 'none', selected: [], tied: [], notes: [], verdicts: [] };
@@ -82,6 +85,7 @@ function run(asking: Asking, query: Query, winnerFilters: Filters | null): Answe
 			if (explaining) verdicts[object.index] = missed(object, missMargin(t, object));
 			continue;
 		}
+		touched?.push(contact);
 		const limited = limitVerdict(filters, frame, contact);
 		if (limited) verdicts[object.index] = limited;
 		else reached.push(contact);

@@ -1,0 +1,34 @@
+/** The browser's store: projects as they stand, one row each. */
+import type { Project } from '@frelk/core';
+import Dexie, { type EntityTable } from 'dexie';
+
+export interface Row {
+	/** The address of the project: its id, with a number behind it where that was taken. */
+	key: string;
+	name: string;
+	/** Milliseconds since 1970. */
+	changed: number;
+	project: Project;
+	/** Counts the writes, so that two tabs notice each other. */
+	version: number;
+	/** When it was deleted; such a row is kept until the page is left, for undo. */
+	deleted?: number;
+}
+
+class Store extends Dexie {
+	projects!: EntityTable<Row, 'key'>;
+	settings!: EntityTable<{ key: string; value: unknown }, 'key'>;
+
+	constructor() {
+		super('frelk');
+		this.version(1).stores({ projects: 'key, changed', settings: 'key' });
+	}
+}
+
+let store: Store | null = null;
+
+/** Opened when first asked for: the server has no such store. */
+export function db(): Store {
+	store ??= new Store();
+	return store;
+}

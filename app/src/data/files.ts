@@ -1,0 +1,31 @@
+/** Project files in and out of the browser. */
+import { formatProblem, type Project, readProject, writeProject } from '@frelk/core';
+import { addProject } from './projects';
+
+export interface ImportResult {
+	/** Addresses of what came in. */
+	keys: string[];
+	/** What did not, with the reasons, one line each. */
+	failures: { file: string; lines: string[] }[];
+}
+
+/** Reads the given files; the good ones are added even where others fail. */
+export async function importFiles(files: File[]): Promise<ImportResult> {
+	const result: ImportResult = { keys: [], failures: [] };
+	for (const file of files) {
+		const reading = readProject(await file.text());
+		if (reading.ok) result.keys.push(await addProject(reading.project));
+		else result.failures.push({ file: file.name, lines: reading.problems.map(formatProblem) });
+	}
+	return result;
+}
+
+/** Hands the project to the browser as a file to save. */
+export function exportProject(project: Project): void {
+	const url = URL.createObjectURL(new Blob([writeProject(project)], { type: 'application/json' }));
+	const link = document.createElement('a');
+	link.href = url;
+	link.download = `${project.id}.frelk.json`;
+	link.click();
+	setTimeout(() => URL.revokeObjectURL(url), 1000);
+}

@@ -1,0 +1,120 @@
+/** Reading and writing projects in the browser's store. */
+import type { Project } from '@frelk/core';
+import { db, type Row } from './db';
+
+/** The examples that ship, by project id. */
+export const EXAMPLES: { id: string; name: string; about: string; load: () => Promise<Project> }[] = [
+	{
+		id: 'harl-quay',
+		name: 'Quay at Harl',
+		about: 'A small ferry quay at night: gaze, pick, reach, swing, throw and set-down.',
+		load: async () => (await import('../../../examples/harl-quay.frelk.json')).default as unknown as Project,
+	},
+	{
+		id: 'pursers-desk',
+		name: 'Purser’s desk',
+		about: 'A flat scene: ticket stubs in a pile, two of them at one depth.',
+		load: async () => (await import('../../../examples/pursers-desk.frelk.json')).default as unknown as Project,
+	},
+];
+
+async function freeKey(id: string): Promise<string> {
+	const taken = new Set(await db().projects.toCollection().primaryKeys());
+	if (!taken.has(id)) return id;
+	for (let n = 2; ; n++) if (!taken.has(`${id}-${n}`)) return `${id}-${n}`;
+}
+
+/** Puts a project into the store under a free address. @returns the address */
+export async function addProject(project: Project): Promise<string> {
+	return db().transaction('rw', db().projects, async () => {
+		const key = await freeKey(project.id);
+		await db().projects.add({ key, name: project.name, changed: Date.now(), project, version: 1 });
+		return key;
+	});
+}
+
+/** On the first visit of a browser the first example is put in, so that there is something to open. */
+export async function ensureFirstVisit(): Promise<void> {
+	if (await db().settings.get('visited')) return;
+	for (const example of EXAMPLES) {
+		const project = await example.load();
+		await db().transaction('rw', db().projects, db().settings, async () => {
+			if (!(await db().projects.get(example.id))) await db().projects.add({ key: example.id, name: project.name, changed: Date.now(), project, version: 1 });
+			await db().settings.put({ key: 'visited', value: Date.now() });
+		});
+	}
+}
+
+export async function listProjects(): Promise<Row[]> {
+	const rows = await db().projects.orderBy('changed').reverse().toArray();
+	return rows.filter((row) => row.deleted === undefined);
+}
+
+export async function getProject(key: string): Promise<Row | undefined> {
+	const row = await db().projects.get(key);
+	return row?.deleted === undefined ? row : undefined;
+}
+
+/** Marks a project as deleted; `restoreProject` takes that back. */
+export async function deleteProject(key: string): Promise<void> {
+	await db().projects.update(key, { deleted: Date.now() });
+}
+
+export async function restoreProject(key: string): Promise<void> {
+	await db()
+		.projects.where('key')
+		.equals(key)
+		.modify((row) => {
+			delete row.deleted;
+		});
+}
+
+/** Deleted projects nobody took back within a day are gone for good. */
+export async function sweepDeleted(): Promise<void> {
+	const before = Date.now() - 24 * 3600 * 1000;
+	await db()
+		.projects.filter((row) => row.deleted !== undefined && row.deleted < before)
+		.delete();
+}
+
+/** Writes a project as it now stands. @returns the new version */
+export async function saveProject(key: string, project: Project): Promise<number> {
+	return db().transaction('rw', db().projects, async () => {
+		const row = await db().projects.get(key);
+		const version = (row?.version ?? 0) + 1;
+		await db().projects.put({ key, name: project.name, changed: Date.now(), project, version });
+		return version;
+	});
+}
+
+/** A blank project of either kind: one layer, one camera, nothing in it. */
+export function blankProject(kind: 'space' | 'flat', name: string): Project {
+	const id =
+		name
+			.toLowerCase()
+			.replace(/[^a-z0-9]+/g, '-')
+			.replace(/^-+|-+$/g, '')
+			.slice(0, 60) || 'project';
+	return {
+		format: 'frelk/1',
+		id,
+		name,
+		scene: {
+			kind,
+			layers: [
+				{ id: 'things', name: 'Things' },
+				{ id: 'walls', name: 'Walls' },
+			],
+			tags: [],
+			sides: [],
+			stances: [],
+			objects: [],
+			cameras: [
+				kind === 'space'
+					? { id: 'eye', name: 'Eye', position: [0, 1.6, 4], rotation: [0, -10, 0], projection: 'perspective', fov: 60 }
+					: { id: 'above', name: 'Above', position: [0, 0, 10], projection: 'orthographic', height: 4 },
+			],
+		},
+		queries: [],
+	};
+}

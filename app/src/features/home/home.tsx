@@ -1,0 +1,204 @@
+/** Home: the projects of this browser, the examples, and ways in. */
+import { buildWorld, type Project } from '@frelk/core';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Link, useFetcher } from 'react-router';
+import type { Row } from '../../data/db';
+import { exportProject } from '../../data/files';
+import { EXAMPLES } from '../../data/projects';
+import type { HomeResult } from '../../routes/home';
+import { Button } from '../../ui/controls';
+import { ThemeSwitch } from '../bench/top-bar';
+import { layerHue } from '../stage/hues';
+import { worldLines } from '../stage/outline';
+import { framing, pathOf, viewOfPose } from '../stage/view';
+
+export function Home({ rows }: { rows: Row[] }) {
+	const fetcher = useFetcher<HomeResult>();
+	const input = useRef<HTMLInputElement>(null);
+	const [dropping, setDropping] = useState(false);
+	const send = (fields: Record<string, string>) => fetcher.submit(fields, { method: 'post' });
+	const importAll = (files: FileList | File[]) => {
+		const form = new FormData();
+		form.set('do', 'import');
+		for (const file of files) form.append('file', file);
+		fetcher.submit(form, { method: 'post', encType: 'multipart/form-data' });
+	};
+	const latest = useRef(importAll);
+	latest.current = importAll;
+	useEffect(() => {
+		const over = (event: DragEvent) => {
+			if (!event.dataTransfer?.types.includes('Files')) return;
+			event.preventDefault();
+			setDropping(true);
+		};
+		const leave = (event: DragEvent) => event.relatedTarget === null && setDropping(false);
+		const drop = (event: DragEvent) => {
+			event.preventDefault();
+			setDropping(false);
+			if (event.dataTransfer?.files.length) latest.current(event.dataTransfer.files);
+		};
+		window.addEventListener('dragover', over);
+		window.addEventListener('dragleave', leave);
+		window.addEventListener('drop', drop);
+		return () => {
+			window.removeEventListener('dragover', over);
+			window.removeEventListener('dragleave', leave);
+			window.removeEventListener('drop', drop);
+		};
+	}, []);
+	const result = fetcher.data;
+	return (
+		<div className="min-h-screen">
+			<header className="flex h-10 items-center gap-2 border-b bg-panel px-6">
+				<span className="font-semibold">Frelk</span>
+				<span className="text-quiet">which object does the game choose, and why that one?</span>
+				<span className="ml-auto">
+					<ThemeSwitch />
+				</span>
+			</header>
+			<main className="mx-auto max-w-6xl px-6 py-6">
+				<div className="mb-4 flex items-center gap-2">
+					<h1 className="mr-auto text-[20px] font-semibold">Projects</h1>
+					<Button onClick={() => send({ do: 'create', kind: 'space', name: 'New scene' })}>New space scene</Button>
+					<Button onClick={() => send({ do: 'create', kind: 'flat', name: 'New flat scene' })}>New flat scene</Button>
+					<Button onClick={() => input.current?.click()}>Import files…</Button>
+					<input
+						ref={input}
+						type="file"
+						multiple
+						accept=".json,application/json"
+						className="sr-only"
+						aria-label="Project files to import"
+						tabIndex={-1}
+						onChange={(event) => {
+							if (event.target.files?.length) importAll(event.target.files);
+							event.target.value = '';
+						}}
+					/>
+				</div>
+				{fetcher.state !== 'idle' && (
+					<p role="status" className="mb-3 text-quiet">
+						Working…
+					</p>
+				)}
+				{result?.did === 'import' && <ImportReport result={result} />}
+				{result?.did === 'delete' && (
+					<p role="status" className="mb-4 flex items-center gap-3 border-l-2 border-ink bg-panel px-3 py-2">
+						“{result.name}” is deleted.
+						<Button onClick={() => send({ do: 'restore', key: result.key })}>Undo</Button>
+					</p>
+				)}
+				{rows.length === 0 ? (
+					<p className="border border-dashed p-10 text-center text-quiet">
+						No project here. Start a new one, open an example below, or drop a project file anywhere on this page.
+					</p>
+				) : (
+					<ul className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-4">
+						{rows.map((row) => (
+							<Card key={row.key} row={row} send={send} />
+						))}
+					</ul>
+				)}
+				<h2 className="mt-8 mb-2 font-semibold">Examples</h2>
+				<ul className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-x-4 gap-y-2">
+					{EXAMPLES.map((example) => (
+						<li key={example.id} className="flex items-start gap-3 border-t py-2">
+							<span className="flex-1">
+								<span className="font-semibold">{example.name}</span>
+								<span className="block text-quiet">{example.about}</span>
+							</span>
+							<Button aria-label={`Open a fresh copy of ${example.name}`} onClick={() => send({ do: 'example', id: example.id })}>
+								Open a copy
+							</Button>
+						</li>
+					))}
+				</ul>
+			</main>
+			{dropping && (
+				<div className="pointer-events-none fixed inset-4 grid place-items-center border-2 border-dashed border-ink bg-ground/85 text-[16px] font-semibold">
+					Drop project files to import them
+				</div>
+			)}
+		</div>
+	);
+}
+
+function ImportReport({ result }: { result: Extract<HomeResult, { did: 'import' }> }) {
+	return (
+		<section aria-label="Import" role="alert" className="mb-5 space-y-3 border-l-2 border-cut bg-panel p-3">
+			{result.keys.length > 0 && (
+				<p>
+					{result.keys.length} {result.keys.length === 1 ? 'project' : 'projects'} imported.
+				</p>
+			)}
+			{result.failures.map((failure) => (
+				<div key={failure.file}>
+					<p>
+						<strong>{failure.file}</strong> was not imported; nothing was changed.{' '}
+						{failure.lines.length === 1 ? 'One thing is' : `${failure.lines.length} things are`} wrong with it:
+					</p>
+					<ul className="mt-1 max-h-60 space-y-0.5 overflow-auto">
+						{failure.lines.map((line) => (
+							<li key={line} className="figure break-words">
+								{line}
+							</li>
+						))}
+					</ul>
+				</div>
+			))}
+			{result.failures.length > 0 && <p className="text-quiet">Mend the file at the places named, then import it again.</p>}
+		</section>
+	);
+}
+
+function Card({ row, send }: { row: Row; send: (fields: Record<string, string>) => void }) {
+	const { scene, queries } = row.project;
+	const objects = scene.objects.length;
+	return (
+		<li className="border bg-panel">
+			<Link to={`/p/${row.key}`} className="block hover:bg-[var(--wash)]">
+				<Picture project={row.project} />
+				<span className="block px-3 pt-2 font-semibold">{row.name}</span>
+				<span className="block px-3 text-quiet">
+					{scene.kind}, {objects} {objects === 1 ? 'object' : 'objects'}, {queries.length} {queries.length === 1 ? 'query' : 'queries'}
+				</span>
+			</Link>
+			<div className="flex gap-1 px-1.5 py-1.5">
+				<Button quiet aria-label={`Export ${row.name}`} onClick={() => exportProject(row.project)}>
+					Export
+				</Button>
+				<Button quiet aria-label={`Duplicate ${row.name}`} onClick={() => send({ do: 'duplicate', key: row.key })}>
+					Duplicate
+				</Button>
+				<Button quiet aria-label={`Delete ${row.name}`} onClick={() => send({ do: 'delete', key: row.key })}>
+					Delete
+				</Button>
+			</div>
+		</li>
+	);
+}
+
+const W = 320;
+const H = 180;
+
+/** The scene as a line drawing: light enough to draw for every card. */
+function Picture({ project }: { project: Project }) {
+	const paths = useMemo(() => {
+		const world = buildWorld(project);
+		const view = viewOfPose(framing(world), W, H, world.flat);
+		return world.shapes.slice(0, 400).map((shape) => ({
+			key: shape.index,
+			hue: layerHue(shape.layer),
+			d: worldLines(shape.body, world.flat, world.flat ? shape.object.position[2] : 0)
+				.map((line) => pathOf(view, line))
+				.join(''),
+		}));
+	}, [project]);
+	return (
+		<svg viewBox={`0 0 ${W} ${H}`} className="block w-full border-b bg-ground" aria-hidden="true">
+			{paths.map(({ key, hue, d }) => (
+				<path key={key} d={d} fill="none" stroke={`hsl(${hue} 30% 50%)`} strokeWidth="1" />
+			))}
+		</svg>
+	);
+}

@@ -1,0 +1,154 @@
+/** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
+import { type Answer, metres, STAGE_WORDS, STAGES, type Stage, type Verdict, wordsOfVerdict } from '@frelk/core';
+import { Mark, toneOf } from '../../ui/marks';
+import { nameOf, useAnswers, useBench, useBenchStore } from '../bench/store';
+
+/** Nearest to being chosen first. */
+const DOWNWARD: Stage[] = [...STAGES].reverse();
+/** Stages whose losers are of little interest at first sight. */
+const FOLDED = new Set<Stage>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
+
+export function Ladder() {
+	const { current } = useAnswers();
+	if (!current) return <Frame>Choose a query to see how each object fares.</Frame>;
+	return (
+		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
+			<Head answer={current} />
+			<div className="min-h-0 flex-1 overflow-auto pb-4">
+				{DOWNWARD.filter((stage) => stage !== 'selected' && stage !== 'tied').map((stage) => (
+					<Rung key={stage} stage={stage} verdicts={current.verdicts.filter((v) => v.stage === stage)} />
+				))}
+			</div>
+		</aside>
+	);
+}
+
+function Frame({ children }: { children: React.ReactNode }) {
+	return (
+		<aside aria-label="Ladder" className="border-l bg-panel p-3 text-quiet">
+			{children}
+		</aside>
+	);
+}
+
+function Head({ answer }: { answer: Answer }) {
+	const project = useBench((s) => s.project);
+	const store = useBenchStore();
+	const name = (id: string) => nameOf(project, 'object', id);
+	return (
+		<section aria-label="Answer" aria-live="polite" className="border-b p-3">
+			{answer.selected.map((s) => (
+				<button
+					type="button"
+					key={s.through ?? s.object}
+					className="mb-1 block w-full text-left"
+					onPointerEnter={() => store.getState().point(s.through ?? s.object)}
+					onPointerLeave={() => store.getState().point(null)}
+					onClick={() => store.getState().pick(s.object)}
+				>
+					<span className="flex items-center gap-2 text-[15px] font-semibold">
+						<Mark stage="selected" size={14} />
+						{name(s.object)}
+						<span className="figure ml-auto font-normal text-quiet">{metres(s.distance)}</span>
+					</span>
+					{(s.prompt !== null || s.action !== null) && (
+						<span className="block pl-5.5 text-quiet">
+							{s.prompt}
+							{s.action !== null && <span className="figure"> · {s.action}</span>}
+						</span>
+					)}
+					{s.through !== null && <span className="block pl-5.5 text-quiet">through {name(s.through)}</span>}
+					{s.assisted && <span className="block pl-5.5 text-quiet">by aim assist, at its focus</span>}
+				</button>
+			))}
+			{answer.tied.length > 0 && (
+				<div>
+					<p className="flex items-center gap-2 text-[15px] font-semibold text-tie">
+						<Mark stage="tied" size={14} />
+						Tie
+					</p>
+					<ul className="pl-5.5">
+						{answer.tied.map((id) => (
+							<li key={id}>{name(id)}</li>
+						))}
+					</ul>
+					<p className="pl-5.5 text-quiet">Nothing in the query tells them apart: the game may take either.</p>
+				</div>
+			)}
+			{answer.status === 'none' && <p className="text-[15px] font-semibold">Nothing is selected</p>}
+			{answer.status === 'off' && <p className="text-[15px] font-semibold">The query is off</p>}
+			{answer.status === 'waiting' && <p className="text-[15px] font-semibold">The query is waiting</p>}
+			{answer.notes.length > 0 && (
+				<ul className="mt-1 text-quiet">
+					{answer.notes.map((note) => (
+						<li key={JSON.stringify(note)}>{noteWords(note, name, (id) => nameOf(project, 'query', id))}</li>
+					))}
+				</ul>
+			)}
+		</section>
+	);
+}
+
+function noteWords(note: Answer['notes'][number], name: (id: string) => string, query: (id: string) => string): string {
+	switch (note.code) {
+		case 'starts-inside':
+			return `Starts inside ${name(note.object)}, which is skipped.`;
+		case 'disabled':
+			return 'It is switched off.';
+		case 'condition':
+			return `Its condition on the ${note.of} fails: ${note.state}.`;
+		case 'waiting':
+			return `It hangs on the hit of ${query(note.on)}, which selects nothing.`;
+		case 'zero-direction':
+			return 'It has no direction: two of its points lie on each other.';
+		case 'contested':
+			return `${name(note.object)} is as near as ${name(note.by)}, which blocks.`;
+	}
+}
+
+function Rung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
+	const sorted = [...verdicts].sort((a, b) => (a.margin ?? Infinity) - (b.margin ?? Infinity));
+	if (verdicts.length === 0)
+		return (
+			<p className="flex items-center gap-2 px-3 py-0.5 text-[12px] text-quiet/80">
+				<span className="w-3 text-center">·</span>
+				{STAGE_WORDS[stage]}
+				<span className="sr-only">: none</span>
+			</p>
+		);
+	return (
+		<details open={!FOLDED.has(stage)} className="group">
+			<summary className="flex items-center gap-2 px-3 py-0.5 font-semibold hover:bg-[var(--wash)]" style={{ color: `var(--${toneOf(stage)})` }}>
+				<Mark stage={stage} />
+				{STAGE_WORDS[stage]}
+				<span className="figure ml-auto font-normal text-quiet">{verdicts.length}</span>
+			</summary>
+			<ul>
+				{sorted.map((v) => (
+					<Row key={v.object} verdict={v} />
+				))}
+			</ul>
+		</details>
+	);
+}
+
+function Row({ verdict }: { verdict: Verdict }) {
+	const project = useBench((s) => s.project);
+	const lit = useBench((s) => s.pointed === verdict.object || s.picked === verdict.object);
+	const store = useBenchStore();
+	return (
+		<li>
+			<button
+				type="button"
+				className={`block w-full px-3 py-0.5 pl-8 text-left ${lit ? 'bg-[var(--wash)]' : ''}`}
+				onPointerEnter={() => store.getState().point(verdict.object)}
+				onPointerLeave={() => store.getState().point(null)}
+				onFocus={() => store.getState().point(verdict.object)}
+				onClick={() => store.getState().pick(verdict.object)}
+			>
+				<span className="block">{nameOf(project, 'object', verdict.object)}</span>
+				<span className="block text-[12px] text-quiet">{wordsOfVerdict(verdict, (kind, id) => nameOf(project, kind, id))}</span>
+			</button>
+		</li>
+	);
+}

@@ -1,0 +1,98 @@
+/** The parts of a query in words, as the sentence says them. */
+import { type Anchor, type Direction, degrees, metres, type Project, type Query, type Rule, wordsOfCondition } from '@frelk/core';
+import { nameOf } from '../bench/store';
+
+const trim = (v: number) => String(Number(v.toFixed(2)));
+export const pointWords = (p: readonly number[]): string => `(${p.map(trim).join(', ')})`;
+
+/** `apples, pears or plums`. */
+export function listWords(items: readonly string[], joint: string): string {
+	if (items.length <= 1) return items[0] ?? '';
+	return `${items.slice(0, -1).join(', ')} ${joint} ${items[items.length - 1]}`;
+}
+
+export function anchorWords(project: Project, anchor: Anchor | undefined): string {
+	if (!anchor) return 'nowhere';
+	if (anchor.point) return pointWords(anchor.point);
+	if (anchor.object !== undefined) {
+		const name = nameOf(project, 'object', anchor.object);
+		return anchor.offset?.some((v) => v !== 0) ? `${name} ${pointWords(anchor.offset)}` : name;
+	}
+	if (anchor.focus !== undefined) return `the focus of ${nameOf(project, 'object', anchor.focus)}`;
+	if (anchor.camera !== undefined) return nameOf(project, 'camera', anchor.camera);
+	const off = anchor.off ? `, ${metres(anchor.off)} off the surface` : '';
+	return `the hit of ${nameOf(project, 'query', anchor.hitOf ?? '')}${off}`;
+}
+
+export function directionWords(project: Project, direction: Direction | undefined): string {
+	if (!direction) return 'no direction';
+	if (direction.toward) return `toward ${anchorWords(project, direction.toward)}`;
+	const along = direction.along ?? [0, 0, 0];
+	const of = direction.of;
+	const flat = project.scene.kind === 'flat';
+	const forward = flat ? along[0] > 0 && along[1] === 0 : along[0] === 0 && along[1] === 0 && along[2] < 0;
+	if (of === undefined) return `along ${pointWords(along)}`;
+	const name = project.scene.objects.some((o) => o.id === of) ? nameOf(project, 'object', of) : nameOf(project, 'camera', of);
+	return forward ? `straight ahead of ${name}` : `along ${pointWords(along)} of ${name}`;
+}
+
+export function layersWords(project: Project, layers: readonly string[] | 'all' | undefined): string {
+	if (layers === undefined || layers === 'all') return 'any layer';
+	return listWords(
+		layers.map((id) => nameOf(project, 'layer', id)),
+		'or',
+	);
+}
+
+export function tagsWords(query: Query): string {
+	const { any = [], all = [], none = [] } = query.selects?.tags ?? {};
+	const parts: string[] = [];
+	if (any.length > 0) parts.push(any.length === 1 ? String(any[0]) : `any of ${any.join(', ')}`);
+	if (all.length > 0) parts.push(all.length === 1 ? String(all[0]) : `all of ${all.join(', ')}`);
+	if (none.length > 0) parts.push(`not ${none.join(' nor ')}`);
+	return parts.join(', ');
+}
+
+export function conditionsWords(query: Query): string {
+	return (query.selects?.when ?? []).map((c) => `${c.of === 'target' ? '' : `the ${c.of}’s `}${wordsOfCondition(c)}`).join(' and ');
+}
+
+export function rangeWords(project: Project, query: Query): string {
+	const { range } = query;
+	if (!range) return '';
+	const { min, max } = range;
+	const limits =
+		min !== undefined && max !== undefined
+			? `${metres(min)} to ${metres(max)}`
+			: max !== undefined
+				? `up to ${metres(max)}`
+				: min !== undefined
+					? `at least ${metres(min)}`
+					: 'any distance';
+	const from = range.from ? ` of ${anchorWords(project, range.from)}` : '';
+	return `${limits}${from}${range.to === 'focus' ? ', to the focus' : ''}${range.flat ? ', level' : ''}`;
+}
+
+export function viewWords(project: Project, query: Query): string {
+	const { view } = query;
+	if (!view) return '';
+	return `${degrees(view.within)} of ${view.about ? directionWords(project, view.about) : query.kind === 'overlap' || query.kind === 'hitbox' ? 'straight ahead' : 'the path'}${view.flat ? ', level' : ''}`;
+}
+
+const RULE_WORDS: Record<Rule['rule'], string> = {
+	distance: 'nearest',
+	aim: 'nearest to the aim',
+	cursor: 'nearest to the cursor',
+	priority: 'higher priority',
+	direct: 'directly touched',
+	listed: 'first in the file',
+};
+
+export const ruleWords = (rule: Rule): string => `${RULE_WORDS[rule.rule]}${rule.to === 'focus' ? ' by focus' : ''}`;
+
+export function shapeWords(shape: { kind: string; size?: readonly number[]; radius?: number; height?: number }): string {
+	if (shape.size) return `${shape.kind} ${shape.size.map(trim).join(' × ')} m`;
+	if (shape.height !== undefined) return `${shape.kind} of radius ${metres(shape.radius ?? 0)}, ${metres(shape.height)} high`;
+	if (shape.radius !== undefined) return `${shape.kind} of radius ${metres(shape.radius)}`;
+	return shape.kind;
+}

@@ -1,0 +1,174 @@
+/** The eye: the picture from the query's camera or the asker's eye, with the cursor on it to drag and the prompt as a player sees it. */
+import { type Answer, cursorRay, type Query, type View, viewOf, type World, type WorldCamera } from '@frelk/core';
+import { rotationOf, unturned } from '@frelk/core/geometry/matrix';
+import { useRef } from 'react';
+import { round } from '../../ui/controls';
+import { Mark } from '../../ui/marks';
+import { editQuery, useBench, useBenchStore } from '../bench/store';
+import type { QueryGeometry } from './query-drawing';
+import { toPixels } from './view';
+
+export interface EyePicture {
+	view: View;
+	/** Size of the picture on the stage, CSS pixels. */
+	w: number;
+	h: number;
+	/** What the cursor does when dragged. */
+	drives: 'cursor' | 'aim' | null;
+	title: string;
+}
+
+const WIDTH = 296;
+const HEIGHT = 176;
+
+/** The picture that belongs to a query, or null where nobody looks. */
+export function eyePicture(world: World, query: Query | null, geometry: QueryGeometry | null): EyePicture | null {
+	if (!query) return null;
+	if (query.kind === 'pick') {
+		const camera = world.cameras.get(query.camera);
+		if (!camera) return null;
+		const [vw, vh] = query.viewport;
+		const scale = Math.min(WIDTH / vw, (HEIGHT + 30) / vh);
+		const view = viewOf(camera, query.viewport, query.cursor);
+		return { view, w: vw * scale, h: vh * scale, drives: 'cursor', title: camera.def.name ?? camera.id };
+	}
+	if (world.flat) return null;
+	const frame = geometry?.frame;
+	const size: [number, number] = [WIDTH, HEIGHT];
+	if (query.kind === 'ray' || query.kind === 'sweep') {
+		if (!frame?.path) return null;
+		const { start, dir } = frame.path;
+		const own = query.from.camera === undefined ? undefined : world.cameras.get(query.from.camera);
+		const camera = own ?? lookingAlong(start, dir);
+		const view = viewOf(camera, size);
+		const p = toPixels(view, [start[0] + 5 * dir[0], start[1] + 5 * dir[1], start[2] + 5 * dir[2]]);
+		if (p) view.cursor = p;
+		return { view, w: WIDTH, h: HEIGHT, drives: query.aim?.along ? 'aim' : null, title: own ? (own.def.name ?? own.id) : 'Along the path' };
+	}
+	const asker = query.asker === undefined ? undefined : world.objectById.get(query.asker);
+	if (!asker) return null;
+	const m = asker.rotation;
+	const view = viewOf(lookingAlong(asker.focus, [-m[2], -m[5], -m[8]]), size);
+	return { view, w: WIDTH, h: HEIGHT, drives: null, title: `${asker.def.name ?? asker.id}'s eye` };
+}
+
+function lookingAlong(position: [number, number, number], dir: readonly [number, number, number]): WorldCamera {
+	const yaw = (Math.atan2(-dir[0], -dir[2]) * 180) / Math.PI;
+	const pitch = (Math.asin(Math.max(-1, Math.min(1, dir[1]))) * 180) / Math.PI;
+	return {
+		id: 'eye',
+		def: { id: 'eye', position, projection: 'perspective', fov: 60 },
+		object: null,
+		position,
+		rotation: rotationOf([yaw, pitch, 0]),
+		far: 1000,
+	};
+}
+
+export function Eye({ picture, world, query, answer }: { picture: EyePicture; world: World; query: Query; answer: Answer | null }) {
+	const store = useBenchStore();
+	const { w, h, view, drives } = picture;
+	const scale = w / view.width;
+	const svg = useRef<SVGSVGElement>(null);
+	const name = useBench((s) => s.project.queries.find((q) => q.id === query.id)?.name ?? query.id);
+	const prompt = answer?.selected[0]?.prompt ?? null;
+
+	const moveTo = (x: number, y: number) => {
+		if (drives === 'cursor')
+			editQuery(store, 'Move the cursor', (q) => q.kind === 'pick' && void (q.cursor = [Math.round(x * 10) / 10, Math.round(y * 10) / 10]));
+		if (drives === 'aim') {
+			const { dir } = cursorRay({ ...view, cursor: [x, y] }, world.flat);
+			editQuery(store, 'Turn the aim', (q) => {
+				if ((q.kind !== 'ray' && q.kind !== 'sweep') || !q.aim?.along) return;
+				const of = q.aim.of;
+				const m = of === undefined ? undefined : (world.objectById.get(of)?.rotation ?? world.cameras.get(of)?.rotation);
+				const [a, b, c] = m ? unturned(m, ...dir) : dir;
+				q.aim.along = [round(a), round(b), round(c)];
+			});
+		}
+	};
+	const pointer = (event: React.PointerEvent) => {
+		const box = svg.current?.getBoundingClientRect();
+		if (!box) return;
+		moveTo((event.clientX - box.left) / scale, (event.clientY - box.top) / scale);
+	};
+	const [cx, cy] = [view.cursor[0] * scale, view.cursor[1] * scale];
+	const shown = (answer?.verdicts ?? []).filter((v) => ['selected', 'tied', 'choice', 'sight', 'range'].includes(v.stage));
+	return (
+		<figure className="flex flex-col" aria-label={`Eye: ${picture.title}`}>
+			<figcaption className="flex h-6 items-center justify-between border-b bg-panel px-2 text-[12px]">
+				<span className="truncate">
+					<span className="text-quiet">Eye · </span>
+					{picture.title}
+				</span>
+				{drives === 'cursor' && (
+					<span className="figure text-quiet">
+						{view.cursor[0].toFixed(0)}, {view.cursor[1].toFixed(0)} px
+					</span>
+				)}
+			</figcaption>
+			<svg
+				ref={svg}
+				role="img"
+				aria-label={`Picture from ${picture.title}`}
+				width={w}
+				height={h}
+				className={drives ? 'cursor-crosshair touch-none' : ''}
+				onPointerDown={(event) => {
+					if (!drives || event.button !== 0) return;
+					event.currentTarget.setPointerCapture(event.pointerId);
+					store.getState().beginGesture(drives === 'cursor' ? 'Move the cursor' : 'Turn the aim');
+					pointer(event);
+				}}
+				onPointerMove={(event) => {
+					if (store.getState().gesture && event.currentTarget.hasPointerCapture(event.pointerId)) pointer(event);
+				}}
+				onPointerUp={() => store.getState().endGesture()}
+				onPointerCancel={() => store.getState().cancelGesture()}
+			>
+				{shown.map((v) => {
+					const object = world.objectById.get(v.object);
+					const p = object ? toPixels(view, object.focus) : null;
+					if (!p) return null;
+					return (
+						<g key={v.object} transform={`translate(${p[0] * scale - 5} ${p[1] * scale - 5})`}>
+							<Mark stage={v.stage} size={10} />
+						</g>
+					);
+				})}
+				{query.kind === 'pick' && query.assist?.by === 'pixels' && (
+					<circle cx={cx} cy={cy} r={query.assist.within * scale} fill="none" stroke="var(--chosen)" strokeDasharray="2 3" />
+				)}
+				{/* biome-ignore lint/a11y/noStaticElementInteractions: a slider wherever it can be moved */}
+				<g
+					role={drives ? 'slider' : undefined}
+					tabIndex={drives ? 0 : undefined}
+					aria-label={drives === 'cursor' ? 'Cursor' : drives === 'aim' ? 'Aim' : undefined}
+					aria-valuenow={Math.round(view.cursor[0])}
+					aria-valuetext={`${view.cursor[0].toFixed(1)}, ${view.cursor[1].toFixed(1)} px`}
+					onKeyDown={(event) => {
+						const step = event.shiftKey ? 10 : 1;
+						const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+						if (!move) return;
+						event.preventDefault();
+						event.stopPropagation();
+						moveTo(view.cursor[0] + (move[0] ?? 0), view.cursor[1] + (move[1] ?? 0));
+					}}
+				>
+					<circle cx={cx} cy={cy} r="9" fill="transparent" />
+					<path d={`M${cx - 11} ${cy}h7m8 0h7M${cx} ${cy - 11}v7m0 8v7`} stroke="var(--panel)" strokeWidth="3.5" />
+					<path d={`M${cx - 11} ${cy}h7m8 0h7M${cx} ${cy - 11}v7m0 8v7`} stroke="var(--ink)" strokeWidth="1.5" />
+				</g>
+				{prompt && (
+					<g transform={`translate(${w / 2} ${h - 16})`}>
+						<rect x={-(prompt.length * 3.6 + 12)} y="-12" width={prompt.length * 7.2 + 24} height="20" rx="3" fill="var(--panel)" stroke="var(--chosen)" />
+						<text textAnchor="middle" y="2.5" fontSize="12" fill="var(--ink)">
+							{prompt}
+						</text>
+					</g>
+				)}
+				<title>{name}</title>
+			</svg>
+		</figure>
+	);
+}

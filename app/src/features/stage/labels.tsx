@@ -1,0 +1,77 @@
+/** Names and verdict marks on the stage. The answer, the blocker and the nearest losers come first; what would overlap is left out. */
+import { type Answer, type Stage, type Verdict, type View, type World, wordsOfVerdict } from '@frelk/core';
+import { markOf, toneOf } from '../../ui/marks';
+import { type P2, toPixels } from './view';
+
+interface Label {
+	object: string;
+	stage: Stage;
+	text: string;
+	at: P2;
+	strong: boolean;
+}
+
+const ORDER: Record<string, number> = { selected: 0, tied: 1, choice: 3, sight: 4, range: 5, view: 6, approach: 7 };
+
+export function Labels({
+	world,
+	answer,
+	view,
+	cutBy,
+	pointed,
+	picked,
+	name,
+	room,
+}: {
+	world: World;
+	answer: Answer | null;
+	view: View;
+	cutBy: string | null;
+	pointed: string | null;
+	picked: string | null;
+	name: (object: string) => string;
+	/** Pixel rectangle labels keep out of: the eye. */
+	room: { x: number; y: number; w: number; h: number } | null;
+}) {
+	const verdicts = answer?.verdicts ?? [];
+	const rank = (v: Verdict) => (v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99));
+	const wanted = verdicts.filter((v) => rank(v) < 90).sort((a, b) => rank(a) - rank(b) || (a.margin ?? 0) - (b.margin ?? 0));
+	const placed: Label[] = [];
+	for (const v of wanted.slice(0, 14)) {
+		const object = world.objectById.get(v.object);
+		if (!object) continue;
+		const at = toPixels(view, object.focus);
+		if (!at || at[0] < 0 || at[1] < 8 || at[0] > view.width - 20 || at[1] > view.height - 6) continue;
+		const strong = v.stage === 'selected' || v.stage === 'tied' || v.object === pointed || v.object === picked;
+		const text = v.object === pointed && v.stage !== 'selected' ? `${name(v.object)}: ${wordsOfVerdict(v, (_k, id) => name(id))}` : name(v.object);
+		const width = 18 + text.length * (strong ? 7.4 : 6.4);
+		const hits = (x: number, y: number, w: number, h: number) => at[0] < x + w && at[0] + width > x && at[1] - 9 < y + h && at[1] + 9 > y;
+		if (placed.some((p) => hits(p.at[0], p.at[1] - 9, 18 + p.text.length * (p.strong ? 7.4 : 6.4), 18))) continue;
+		if (room && hits(room.x, room.y, room.w, room.h)) continue;
+		placed.push({ object: v.object, stage: v.stage, text, at, strong });
+	}
+	return (
+		<g aria-hidden="true">
+			{placed.map((label) => (
+				<g key={label.object} transform={`translate(${label.at[0].toFixed(1)} ${label.at[1].toFixed(1)})`}>
+					<g transform="translate(-6 -6)" style={{ color: `var(--${toneOf(label.stage)})` }} stroke="none">
+						<rect x="-1.5" y="-1.5" width="15" height="15" rx="2" fill="var(--ground)" opacity="0.75" />
+						{markOf(label.stage)}
+					</g>
+					<text
+						x="11"
+						y="4"
+						fontSize={label.strong ? 13 : 11.5}
+						fontWeight={label.strong ? 650 : 450}
+						fill={label.strong ? 'var(--ink)' : 'var(--quiet)'}
+						stroke="var(--ground)"
+						strokeWidth="3"
+						paintOrder="stroke"
+					>
+						{label.text}
+					</text>
+				</g>
+			))}
+		</g>
+	);
+}

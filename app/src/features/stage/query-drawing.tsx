@@ -1,0 +1,183 @@
+/** The query in hand, drawn on the stage: its path, volumes, range, view, and what it met. */
+import { type Answer, Asking, crossingsOf, type Frame, filtersOf, frameOf, isNote, metres, type Query, type View, type World } from '@frelk/core';
+import { useMemo } from 'react';
+import { circleAround, worldLines } from './outline';
+import { type P2, type P3, pathOf, toPixels } from './view';
+
+export interface QueryGeometry {
+	query: Query;
+	frame: Frame;
+	/** Metres along the path at which the query stops, and the blocker that stops it, if any. */
+	stop: number | null;
+	cutBy: string | null;
+}
+
+/** Where a query stands, or null while it waits. */
+export function geometryOf(world: World, query: Query, answer: Answer | null): QueryGeometry | null {
+	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
+	const frame = frameOf({ world, query, asker, hitOf: new Asking(world).hitOf });
+	if (isNote(frame)) return null;
+	let stop: number | null = null;
+	let cutBy: string | null = null;
+	if (frame.path) {
+		const taken = answer?.selected[0];
+		const filters = filtersOf(world, query);
+		const standing = new Set([...(answer?.selected ?? []).map((s) => s.object), ...(answer?.tied ?? [])]);
+		const block = crossingsOf(filters, frame).find((c) => c.blocker && !c.startsInside && !standing.has(c.shape.object.answersFor.id));
+		if (taken && !taken.assisted) stop = taken.distance;
+		if (block && (stop === null || block.enter < stop)) {
+			stop = block.enter;
+			cutBy = block.shape.object.id;
+		}
+	}
+	return { query, frame, stop, cutBy };
+}
+
+export function useQueryGeometry(world: World, query: Query | null, answer: Answer | null): QueryGeometry | null {
+	return useMemo(() => (query ? geometryOf(world, world.queryById.get(query.id) ?? query, answer) : null), [world, query, answer]);
+}
+
+const at = (frame: Frame, d: number): P3 => {
+	const path = frame.path;
+	if (!path) return [0, 0, 0];
+	return [path.start[0] + d * path.dir[0], path.start[1] + d * path.dir[1], path.start[2] + d * path.dir[2]];
+};
+
+export function QueryDrawing({ geometry, view, answer, world }: { geometry: QueryGeometry; view: View; answer: Answer | null; world: World }) {
+	const { flat } = world;
+	const { query, frame } = geometry;
+	const tone = answer?.status === 'tie' ? 'var(--tie)' : answer?.status === 'selected' ? 'var(--chosen)' : 'var(--quiet)';
+	return (
+		<g fill="none" strokeLinecap="round">
+			{frame.path && <PathDrawing geometry={geometry} view={view} tone={tone} flat={flat} />}
+			{frame.volumes.map((volume) => (
+				<g key={volume.box} stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="5 3">
+					{worldLines(volume.body, flat).map((line, i) => (
+						// biome-ignore lint/suspicious/noArrayIndexKey: a body's lines have no other name
+						<path key={i} d={pathOf(view, line)} />
+					))}
+				</g>
+			))}
+			{query.range?.max !== undefined && !frame.flatPick && (
+				<RangeRing centre={frame.rangeFrom ?? frame.measuring} radius={query.range.max} view={view} flat={flat} label="up to" />
+			)}
+			{query.range?.min !== undefined && query.range.min > 0 && !frame.flatPick && (
+				<RangeRing centre={frame.rangeFrom ?? frame.measuring} radius={query.range.min} view={view} flat={flat} label="from" />
+			)}
+			{query.view && frame.about && <ViewFan frame={frame} within={query.view.within} view={view} flat={flat} />}
+			{answer && answer.tied.length > 1 && <TieArc answer={answer} view={view} world={world} />}
+		</g>
+	);
+}
+
+function PathDrawing({ geometry, view, tone, flat }: { geometry: QueryGeometry; view: View; tone: string; flat: boolean }) {
+	const { frame, stop, cutBy } = geometry;
+	const path = frame.path;
+	if (!path) return null;
+	const end = Math.min(path.length, 400);
+	const solid = stop ?? end;
+	const ticks: { d: number; a: P2; b: P2 }[] = [];
+	for (let d = 1; d < Math.min(end, 60); d++) {
+		const p = toPixels(view, at(frame, d));
+		const q = toPixels(view, at(frame, d - 0.02));
+		if (!p || !q) continue;
+		const length = Math.hypot(p[0] - q[0], p[1] - q[1]);
+		// Ticks closer together than they are long only smear the line.
+		if (length < 0.12) continue;
+		const [nx, ny] = [-(p[1] - q[1]) / length, (p[0] - q[0]) / length];
+		const arm = d % 5 === 0 ? 6 : 3.5;
+		ticks.push({ d, a: [p[0] - arm * nx, p[1] - arm * ny], b: [p[0] + arm * nx, p[1] + arm * ny] });
+	}
+	const cut = stop === null ? null : toPixels(view, at(frame, stop));
+	const before = stop === null ? null : toPixels(view, at(frame, Math.max(0, stop - 0.05)));
+	const start = toPixels(view, path.start);
+	const body = path.swept;
+	return (
+		<>
+			<path d={pathOf(view, [at(frame, solid), at(frame, end)])} stroke="var(--quiet)" strokeWidth="1.4" strokeDasharray="1 5" />
+			<path d={pathOf(view, [path.start, at(frame, solid)])} stroke={cutBy ? 'var(--cut)' : tone} strokeWidth="2" />
+			{ticks.map(({ d, a, b }) => (
+				<path key={d} d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`} stroke={d > solid ? 'var(--quiet)' : 'var(--ink)'} strokeWidth="1" />
+			))}
+			{body &&
+				[0, solid].map((d) =>
+					worldLines(body, flat).map((line, i) => (
+						<path
+							// biome-ignore lint/suspicious/noArrayIndexKey: a body's lines have no other name
+							key={`${d}-${i}`}
+							d={pathOf(
+								view,
+								line.map(([x, y, z]): P3 => [x + d * path.dir[0], y + d * path.dir[1], z + d * path.dir[2]]),
+							)}
+							stroke="var(--ink)"
+							strokeWidth="1"
+							strokeDasharray={d === 0 ? '3 3' : undefined}
+						/>
+					)),
+				)}
+			{start && <circle cx={start[0]} cy={start[1]} r="3.5" fill="var(--panel)" stroke="var(--ink)" strokeWidth="1.5" />}
+			{cutBy && cut && before && <CutBar at={cut} from={before} />}
+		</>
+	);
+}
+
+/** A bar across the path where a blocker cuts it. */
+function CutBar({ at: p, from }: { at: P2; from: P2 }) {
+	const length = Math.hypot(p[0] - from[0], p[1] - from[1]) || 1;
+	const [nx, ny] = [-(p[1] - from[1]) / length, (p[0] - from[0]) / length];
+	return <path d={`M${p[0] - 10 * nx} ${p[1] - 10 * ny}L${p[0] + 10 * nx} ${p[1] + 10 * ny}`} stroke="var(--cut)" strokeWidth="4" />;
+}
+
+function RangeRing({ centre, radius, view, flat, label }: { centre: P3; radius: number; view: View; flat: boolean; label: string }) {
+	if (radius > 200) return null;
+	const ground: P3 = flat ? centre : [centre[0], 0.01, centre[2]];
+	const text = toPixels(view, [
+		ground[0] + radius * Math.SQRT1_2,
+		ground[1] + (flat ? radius * Math.SQRT1_2 : 0),
+		ground[2] + (flat ? 0 : radius * Math.SQRT1_2),
+	]);
+	return (
+		<g>
+			<path d={pathOf(view, circleAround(ground, radius, flat))} stroke="var(--short)" strokeWidth="1.4" strokeDasharray="8 4" />
+			{text && (
+				<text x={text[0] + 6} y={text[1]} fill="var(--short)" stroke="none" className="figure" fontSize="11">
+					{label} {metres(radius)}
+				</text>
+			)}
+		</g>
+	);
+}
+
+function ViewFan({ frame, within, view, flat }: { frame: Frame; within: number; view: View; flat: boolean }) {
+	const about = frame.about as P3;
+	const reach = 2;
+	const heading = flat ? Math.atan2(about[1], about[0]) : Math.atan2(about[2], about[0]);
+	const half = (Math.min(within, 180) * Math.PI) / 180;
+	const base: P3 = flat ? frame.apex : [frame.apex[0], 0.01, frame.apex[2]];
+	const arc = Array.from({ length: 25 }, (_, i): P3 => {
+		const a = heading - half + (2 * half * i) / 24;
+		return flat
+			? [base[0] + reach * Math.cos(a), base[1] + reach * Math.sin(a), base[2]]
+			: [base[0] + reach * Math.cos(a), base[1], base[2] + reach * Math.sin(a)];
+	});
+	return <path d={pathOf(view, within >= 180 ? arc : [base, ...arc, base])} stroke="var(--short)" strokeWidth="1.1" strokeDasharray="2 3" />;
+}
+
+/** Ties are joined by an arc. */
+function TieArc({ answer, view, world }: { answer: Answer; view: View; world: World }) {
+	const [a, b] = answer.tied.map((id) => {
+		const object = world.objectById.get(id);
+		return object ? toPixels(view, object.focus) : null;
+	});
+	if (!a || !b) return null;
+	const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+	const lift = 0.25 * Math.hypot(a[0] - b[0], a[1] - b[1]) + 14;
+	return (
+		<g>
+			<path d={`M${a[0]} ${a[1]}Q${mx} ${my - 2 * lift} ${b[0]} ${b[1]}`} stroke="var(--tie)" strokeWidth="2" />
+			<text x={mx} y={my - lift - 6} textAnchor="middle" fill="var(--tie)" stroke="none" fontSize="12" fontWeight="600">
+				tie
+			</text>
+		</g>
+	);
+}

@@ -1,0 +1,60 @@
+import type { ReactNode } from 'react';
+import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError } from 'react-router';
+import './styles.css';
+import { Trouble } from './ui/trouble';
+
+/** Set before the first paint, so that a dark room is not lit up by a white page. */
+const themeScript = `(() => {
+	const saved = localStorage.getItem('frelk-theme');
+	const dark = saved === 'dark' || (saved !== 'light' && matchMedia('(prefers-color-scheme: dark)').matches);
+	document.documentElement.dataset.theme = dark ? 'dark' : 'light';
+})();`;
+
+export function Layout({ children }: { children: ReactNode }) {
+	return (
+		<html lang="en" suppressHydrationWarning>
+			<head>
+				<meta charSet="utf-8" />
+				<meta name="viewport" content="width=device-width, initial-scale=1" />
+				<link rel="icon" href="/mark.svg" type="image/svg+xml" />
+				{/* biome-ignore lint/security/noDangerouslySetInnerHtml: a constant of this file */}
+				<script dangerouslySetInnerHTML={{ __html: themeScript }} />
+				<Meta />
+				<Links />
+			</head>
+			<body>
+				{children}
+				<ScrollRestoration />
+				<Scripts />
+			</body>
+		</html>
+	);
+}
+
+export default function Root() {
+	return <Outlet />;
+}
+
+export function HydrateFallback() {
+	return (
+		<main className="grid h-screen place-items-center text-quiet">
+			<p role="status">Opening…</p>
+		</main>
+	);
+}
+
+/** Whatever a route did not catch: what happened, and the way on. */
+export function ErrorBoundary() {
+	const error = useRouteError();
+	if (isRouteErrorResponse(error)) {
+		const data = error.data as { title?: string; lines?: string[] } | string;
+		const title = typeof data === 'object' && data?.title ? data.title : error.status === 404 ? 'There is nothing at this address' : `Error ${error.status}`;
+		return <Trouble title={title} lines={typeof data === 'object' ? (data?.lines ?? []) : []} />;
+	}
+	return (
+		<Trouble
+			title="Something went wrong in Frelk itself"
+			lines={[error instanceof Error ? error.message : String(error), 'Your projects are safe in this browser.']}
+		/>
+	);
+}

@@ -1,0 +1,192 @@
+/** Small controls used all over: buttons, fields with units, popovers. */
+import { clsx } from 'clsx';
+import { Popover as RadixPopover } from 'radix-ui';
+import { type ButtonHTMLAttributes, type InputHTMLAttributes, type ReactNode, useEffect, useId, useRef, useState } from 'react';
+import { evaluateSum } from './sum';
+
+export function Button({ className, quiet, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { quiet?: boolean }) {
+	return (
+		<button
+			type="button"
+			className={clsx(
+				'inline-flex min-h-6 items-center gap-1 rounded-[3px] px-2 py-0.5 transition-colors duration-100 hover:bg-[var(--wash)] disabled:opacity-45 disabled:hover:bg-transparent',
+				!quiet && 'border bg-panel',
+				className,
+			)}
+			{...rest}
+		/>
+	);
+}
+
+/** A field whose text becomes a change when it is left or Enter is pressed; Escape takes it back. */
+export function TextField({
+	label,
+	value,
+	onCommit,
+	className,
+	placeholder,
+}: {
+	label: string;
+	value: string;
+	onCommit: (value: string) => void;
+	className?: string;
+	placeholder?: string;
+}) {
+	const [text, setText] = useState(value);
+	const cancelled = useRef(false);
+	useEffect(() => setText(value), [value]);
+	return (
+		<input
+			aria-label={label}
+			className={clsx('w-full', className)}
+			value={text}
+			placeholder={placeholder}
+			onChange={(event) => setText(event.target.value)}
+			onKeyDown={(event) => {
+				if (event.key === 'Enter') event.currentTarget.blur();
+				if (event.key === 'Escape') {
+					cancelled.current = true;
+					setText(value);
+					event.currentTarget.blur();
+				}
+			}}
+			onBlur={() => {
+				if (!cancelled.current && text !== value) onCommit(text);
+				cancelled.current = false;
+			}}
+		/>
+	);
+}
+
+/** A number with its unit. Arrow keys step (Shift: tenfold, Alt: a tenth); simple sums are worked out. */
+export function NumberField({
+	label,
+	value,
+	unit,
+	step = 0.1,
+	min,
+	onChange,
+	className,
+	placeholder,
+	hideLabel,
+}: {
+	label: string;
+	value: number | undefined;
+	unit?: string;
+	step?: number;
+	min?: number;
+	onChange: (value: number) => void;
+	className?: string;
+	placeholder?: string;
+	hideLabel?: boolean;
+}) {
+	const shown = value === undefined ? '' : tidy(value);
+	const [text, setText] = useState(shown);
+	const [wrong, setWrong] = useState<string | null>(null);
+	const id = useId();
+	useEffect(() => {
+		setText(shown);
+		setWrong(null);
+	}, [shown]);
+	const commit = (raw: string) => {
+		if (raw === shown) return setWrong(null);
+		const n = evaluateSum(raw);
+		if (n === null) return setWrong('not a number');
+		if (min !== undefined && n < min) return setWrong(`at least ${min}`);
+		setWrong(null);
+		if (n !== value) onChange(n);
+		else setText(shown);
+	};
+	const input: InputHTMLAttributes<HTMLInputElement> = {
+		id,
+		value: text,
+		placeholder,
+		inputMode: 'decimal',
+		'aria-label': unit ? `${label}, ${unit}` : label,
+		'aria-invalid': wrong !== null,
+		onChange: (event) => setText(event.target.value),
+		onBlur: (event) => commit(event.target.value),
+		onKeyDown: (event) => {
+			if (event.key === 'Enter') commit(event.currentTarget.value);
+			if (event.key === 'Escape') setText(shown);
+			if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+				event.preventDefault();
+				const size = step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
+				const next = round((evaluateSum(text) ?? value ?? 0) + (event.key === 'ArrowUp' ? size : -size));
+				if (min === undefined || next >= min) onChange(next);
+			}
+		},
+	};
+	return (
+		<span className={clsx('inline-flex items-center gap-1', className)}>
+			{!hideLabel && (
+				<label htmlFor={id} className="text-quiet">
+					{label}
+				</label>
+			)}
+			<input {...input} className={clsx('figure w-full min-w-12', wrong && 'border-cut')} />
+			{unit && <span className="text-quiet">{unit}</span>}
+			{wrong && (
+				<span role="alert" className="whitespace-nowrap text-cut">
+					{wrong}
+				</span>
+			)}
+		</span>
+	);
+}
+
+/** At most six places, without the noise of binary fractions. */
+export const tidy = (value: number): string => String(round(value));
+export const round = (value: number): number => Number(value.toFixed(6));
+
+export function Select<T extends string>({
+	label,
+	value,
+	options,
+	onChange,
+	className,
+}: {
+	label: string;
+	value: T;
+	options: readonly { value: T; label: string }[];
+	onChange: (value: T) => void;
+	className?: string;
+}) {
+	return (
+		<select aria-label={label} value={value} className={className} onChange={(event) => onChange(event.target.value as T)}>
+			{options.map((o) => (
+				<option key={o.value} value={o.value}>
+					{o.label}
+				</option>
+			))}
+		</select>
+	);
+}
+
+export function Check({ label, checked, onChange, children }: { label: string; checked: boolean; onChange: (checked: boolean) => void; children?: ReactNode }) {
+	return (
+		<label className="flex items-center gap-2 py-0.5">
+			<input type="checkbox" checked={checked} aria-label={label} onChange={(event) => onChange(event.target.checked)} />
+			{children ?? label}
+		</label>
+	);
+}
+
+export function Popover({ trigger, label, children, wide }: { trigger: ReactNode; label: string; children: ReactNode; wide?: boolean }) {
+	return (
+		<RadixPopover.Root>
+			<RadixPopover.Trigger asChild>{trigger}</RadixPopover.Trigger>
+			<RadixPopover.Portal>
+				<RadixPopover.Content
+					aria-label={label}
+					sideOffset={6}
+					collisionPadding={8}
+					align="start"
+					className={clsx('z-50 max-h-[70vh] overflow-auto rounded-[4px] border bg-panel p-3 shadow-lg', wide ? 'w-96' : 'w-72')}
+				>
+					{children}
+				</RadixPopover.Content>
+			</RadixPopover.Portal>
+		</RadixPopover.Root>
+	);
+}

@@ -1,0 +1,25 @@
+/** Light or dark: the system's choice until the user makes one. */
+import { useSyncExternalStore } from 'react';
+
+export type Theme = 'light' | 'dark';
+
+const listeners = new Set<() => void>();
+
+const read = (): Theme => (document.documentElement.dataset.theme === 'dark' ? 'dark' : 'light');
+
+export function setTheme(theme: Theme): void {
+	document.documentElement.dataset.theme = theme;
+	localStorage.setItem('frelk-theme', theme);
+	for (const tell of listeners) tell();
+}
+
+export function useTheme(): Theme {
+	return useSyncExternalStore(
+		(tell) => {
+			listeners.add(tell);
+			return () => listeners.delete(tell);
+		},
+		read,
+		() => 'light',
+	);
+}

@@ -1,0 +1,10 @@
+import { reactRouter } from '@react-router/dev/vite';
+import tailwindcss from '@tailwindcss/vite';
+import { defineConfig } from 'vite';
+
+export default defineConfig({
+	plugins: [tailwindcss(), reactRouter()],
+	server: { fs: { allow: ['..'] } },
+	build: { target: 'es2022' },
+	ssr: { noExternal: ['@frelk/core'] },
+});

@@ -1,0 +1,89 @@
+/** What lies along a query's path, for the drawings: where each touched shape begins and ends, and whether it can stop the query. */
+import { boundsOf, MESH } from '../geometry/body';
+import { exitDistance } from '../geometry/ray';
+import { found } from '../space/cast';
+import type { WorldShape } from '../world/world';
+import { type Filters, isActive, isBlocker, isEligible } from './filters';
+import type { Frame } from './frame';
+import { alongPath, throughFigure } from './touch';
+
+export interface Crossing {
+	shape: WorldShape;
+	/** Metres from the path's start; `enter` is 0 for a shape that holds the start. */
+	enter: number;
+	exit: number;
+	/** On a layer and of a role the query can choose from. */
+	eligible: boolean;
+	blocker: boolean;
+	startsInside: boolean;
+}
+
+const box = new Float64Array(6);
+
+/** @returns the crossings of a path query nearest first; empty for volumes. Excluded objects are left out. */
+export function crossingsOf(filters: Filters, frame: Frame): Crossing[] {
+	const { path } = frame;
+	const { world } = filters;
+	if (!path) return [];
+	const list: Crossing[] = [];
+	const [x, y, z] = path.start;
+	const [dx, dy, dz] = path.dir;
+	const consider = (index: number) => {
+		const shape = world.shapes[index];
+		const { object } = shape;
+		const eligible = isEligible(filters, shape);
+		const blocker = isBlocker(filters, shape);
+		if ((!eligible && !blocker) || !isActive(object) || filters.excluded[object.index] === 1) return;
+		const enter = frame.flatPick ? throughFigure(shape, x, y, z, path.length, true) : alongPath(path, shape, path.length, true);
+		if (enter === Infinity) return;
+		const { startsInside } = found;
+		const thick = !path.swept && !frame.flatPick && shape.body.kind !== MESH;
+		const exit = thick ? exitDistance(shape.body, x, y, z, dx, dy, dz, enter) : enter;
+		list.push({ shape, enter, exit: Math.min(exit, path.length), eligible, blocker, startsInside });
+	};
+	if (frame.flatPick) {
+		box.set([x, y, -1, x, y, 1]);
+		world.tree().overlap(box, consider);
+	} else {
+		let [cx, cy, cz, ex, ey, ez] = [x, y, z, 0, 0, 0];
+		if (path.swept) {
+			boundsOf(path.swept, box);
+			[cx, cy, cz] = [(box[0] + box[3]) / 2, (box[1] + box[4]) / 2, (box[2] + box[5]) / 2];
+			[ex, ey, ez] = [box[3] - cx, box[4] - cy, box[5] - cz];
+		}
+		world.tree().walk(cx, cy, cz, dx, dy, dz, path.length, ex, ey, ez, (index, limit) => {
+			consider(index);
+			return limit;
+		});
+	}
+	return list.sort((a, b) => a.enter - b.enter || a.shape.index - b.shape.index);
+}
+
+/** The nearest shape along a ray, whatever its layer and role: what the pointer is on. Null when there is none. */
+export function shapeUnder(world: Filters['world'], start: readonly number[], dir: readonly number[], skip: (shape: WorldShape) => boolean): WorldShape | null {
+	let best = Infinity;
+	let under: WorldShape | null = null;
+	const path = { start: start as [number, number, number], dir: dir as [number, number, number], length: Infinity, swept: null };
+	if (world.flat) {
+		for (const shape of world.shapes) {
+			// Looked at slantwise a figure is met where the ray crosses its own depth.
+			const z = shape.object.position[2];
+			const t = dir[2] === 0 ? -1 : (z - start[2]) / dir[2];
+			if (t < 0 || t >= best || skip(shape)) continue;
+			if (throughFigure(shape, start[0] + t * dir[0], start[1] + t * dir[1], z + 1, 2, true) === Infinity) continue;
+			best = t;
+			under = shape;
+		}
+		return under;
+	}
+	world.tree().walk(path.start[0], path.start[1], path.start[2], path.dir[0], path.dir[1], path.dir[2], 1e6, 0, 0, 0, (index, limit) => {
+		const shape = world.shapes[index];
+		if (skip(shape)) return limit;
+		const t = alongPath(path, shape, limit, false);
+		if (t >= best) return limit;
+		best = t;
+		under = shape;
+		return t;
+	});
+	return under;
+}
