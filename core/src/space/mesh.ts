@@ -7,6 +7,8 @@ import { castSweep, contactNearCentre, touch } from '../geometry/sweep';
 import { Tree } from './tree';
 
 const LEAF = 4;
+/** Squared area against the fourth power of the longest edge, under which a triangle has no area but for rounding. */
+const NO_AREA = 1e-26;
 
 export class Mesh implements Surface {
 	readonly bounds: Float64Array;
@@ -35,7 +37,8 @@ export class Mesh implements Surface {
 			const nx = uy * wz - uz * wy;
 			const ny = uz * wx - ux * wz;
 			const nz = ux * wy - uy * wx;
-			if (nx * nx + ny * ny + nz * nz > 0) kept.push(i);
+			const longest = Math.max(ux * ux + uy * uy + uz * uz, wx * wx + wy * wy + wz * wz, (wx - ux) ** 2 + (wy - uy) ** 2 + (wz - uz) ** 2);
+			if (nx * nx + ny * ny + nz * nz > NO_AREA * longest * longest) kept.push(i);
 		}
 		const n = kept.length;
 		const boxes = new Float64Array(6 * n);
