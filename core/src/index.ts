@@ -10,6 +10,7 @@ export { rulesOf, slackOf, takeOf } from './query/choose';
 export { filtersOf, isBlocker, isEligible } from './query/filters';
 export { cursorRay, type Frame, frameOf, isNote, type Path, project, type View, viewOf } from './query/frame';
 export { type Crossing, crossingsOf, shapeUnder } from './query/profile';
+export { NOTHING, OTHER, prepareRay, type RayWinner, TIED } from './query/ray-winner';
 export type { Contender } from './query/touch';
 export * from './query/types';
 export { degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './report/words';

@@ -32,44 +32,123 @@ export interface Surface {
 
 const IDENTITY: Matrix = rotationOf(undefined);
 
+/** Numbers a body's data takes. */
+export const BODY_SIZE = 20;
+
+/**
+ * Layout of a body's data: centre 0…2, local axes 3…11 (row order), half extents 12…14, rounding radius 15, reach 16, sweep 17…19.
+ * One run of doubles a body, so that the bodies of a world can lie side by side and be walked without following pointers.
+ */
 export class Body {
-	kind: BodyKind;
-	/** Centre in the world, metres. */
-	x = 0;
-	y = 0;
-	z = 0;
-	/** Local axes in the world. */
-	m: Matrix = IDENTITY;
-	/** Box: half extents. Capsule: hy is half the core segment. Cylinder: hx the radius, hy half the height. */
-	hx = 0;
-	hy = 0;
-	hz = 0;
-	/** Rounding radius around the core (sphere, capsule). */
-	r = 0;
-	/** Displacement along which the body is swept; zero for a body at rest. */
-	sx = 0;
-	sy = 0;
-	sz = 0;
-	/** Radius around the centre that holds the body at rest. */
-	reach = 0;
+	readonly kind: BodyKind;
+	data: Float64Array;
+	/** Local axes in the world: a view of the data. */
+	m: Matrix;
 	hull: Hull | null = null;
 	mesh: Surface | null = null;
 
 	constructor(kind: BodyKind) {
 		this.kind = kind;
+		this.data = new Float64Array(BODY_SIZE);
+		this.m = this.data.subarray(3, 12);
+		this.m.set(IDENTITY);
+	}
+
+	/** Centre in the world, metres. */
+	get x(): number {
+		return this.data[0];
+	}
+	set x(value: number) {
+		this.data[0] = value;
+	}
+	get y(): number {
+		return this.data[1];
+	}
+	set y(value: number) {
+		this.data[1] = value;
+	}
+	get z(): number {
+		return this.data[2];
+	}
+	set z(value: number) {
+		this.data[2] = value;
+	}
+	/** Box: half extents. Capsule: hy is half the core segment. Cylinder: hx the radius, hy half the height. */
+	get hx(): number {
+		return this.data[12];
+	}
+	set hx(value: number) {
+		this.data[12] = value;
+	}
+	get hy(): number {
+		return this.data[13];
+	}
+	set hy(value: number) {
+		this.data[13] = value;
+	}
+	get hz(): number {
+		return this.data[14];
+	}
+	set hz(value: number) {
+		this.data[14] = value;
+	}
+	/** Rounding radius around the core (sphere, capsule). */
+	get r(): number {
+		return this.data[15];
+	}
+	set r(value: number) {
+		this.data[15] = value;
+	}
+	/** Radius around the centre that holds the body at rest. */
+	get reach(): number {
+		return this.data[16];
+	}
+	set reach(value: number) {
+		this.data[16] = value;
+	}
+	/** Displacement along which the body is swept; zero for a body at rest. */
+	get sx(): number {
+		return this.data[17];
+	}
+	set sx(value: number) {
+		this.data[17] = value;
+	}
+	get sy(): number {
+		return this.data[18];
+	}
+	set sy(value: number) {
+		this.data[18] = value;
+	}
+	get sz(): number {
+		return this.data[19];
+	}
+	set sz(value: number) {
+		this.data[19] = value;
 	}
 
 	/** A copy that can be placed and swept on its own; hulls and meshes are shared. */
 	clone(): Body {
-		return Object.assign(new Body(this.kind), this);
+		const copy = new Body(this.kind);
+		copy.data.set(this.data);
+		copy.hull = this.hull;
+		copy.mesh = this.mesh;
+		return copy;
 	}
 
 	place(x: number, y: number, z: number, m: Matrix): this {
-		this.x = x;
-		this.y = y;
-		this.z = z;
-		this.m = m;
+		this.data[0] = x;
+		this.data[1] = y;
+		this.data[2] = z;
+		this.m.set(m);
 		return this;
+	}
+
+	/** Moves the data into a larger array, as body number `index` there. */
+	settle(all: Float64Array, index: number): void {
+		const data = all.subarray(index * BODY_SIZE, (index + 1) * BODY_SIZE);
+		data.set(this.data);
+		this.data = data;
+		this.m = data.subarray(3, 12);
 	}
 }
 

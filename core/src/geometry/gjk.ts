@@ -9,6 +9,8 @@
 import { type Body, support } from './body';
 
 const MAX_STEPS = 160;
+/** (1e-6 / 4e-16)²: see `nearestOnTriangle`. */
+const SLIM = 6e18;
 
 /** Simplex corners of (A − B), and the corner of A each came from; four corners, relative to the centres. */
 const w = new Float64Array(12);
@@ -111,27 +113,39 @@ function nearestOnTriangle(i: number, j: number, k: number): void {
 	const ny = abz * acx - abx * acz;
 	const nz = abx * acy - aby * acx;
 	const nn = nx * nx + ny * ny + nz * nz;
-	// Signed areas against each edge, taken from the normal: steadier than the products of the d's for slim triangles.
-	const vc = d1 * d4 - d3 * d2;
-	const vb = d5 * d2 - d1 * d6;
-	const va = d3 * d6 - d5 * d4;
-	if (vc <= 0 && d1 >= 0 && d3 <= 0) return edge(i, j, 1, 2, d1 / (d1 - d3));
-	if (vb <= 0 && d2 >= 0 && d6 <= 0) return edge(i, k, 1, 4, d2 / (d2 - d6));
-	if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return edge(j, k, 2, 4, (d4 - d3) / (d4 - d3 + (d5 - d6)));
 	const bb = abx * abx + aby * aby + abz * abz;
 	const cc = acx * acx + acy * acy + acz * acz;
-	// Without area to speak of the normal is noise: the nearest of the three edges stands for the triangle.
-	if (nn <= 1e-24 * bb * cc) return nearestEdge(i, j, k);
-	const sum = va + vb + vc;
+	const aa = ax * ax + ay * ay + az * az;
+	// How far rounding in the normal may carry the projection, against the triangle's height: a sliver far from the origin has no
+	// normal to speak of, and the nearest of its edges stands for it.
+	if (aa * bb * cc * (bb > cc ? bb : cc) > SLIM * nn * nn) return nearestEdge(i, j, k);
 	const s = (nx * ax + ny * ay + nz * az) / nn;
-	face.x = s * nx;
-	face.y = s * ny;
-	face.z = s * nz;
-	face.dd = face.x * face.x + face.y * face.y + face.z * face.z;
+	const px = s * nx;
+	const py = s * ny;
+	const pz = s * nz;
+	// Areas about the projection itself: seen from the origin their digits would be lost.
+	const rax = ax - px;
+	const ray = ay - py;
+	const raz = az - pz;
+	const rbx = rax + abx;
+	const rby = ray + aby;
+	const rbz = raz + abz;
+	const rcx = rax + acx;
+	const rcy = ray + acy;
+	const rcz = raz + acz;
+	const u0 = nx * (rby * rcz - rbz * rcy) + ny * (rbz * rcx - rbx * rcz) + nz * (rbx * rcy - rby * rcx);
+	const u1 = nx * (rcy * raz - rcz * ray) + ny * (rcz * rax - rcx * raz) + nz * (rcx * ray - rcy * rax);
+	const u2 = nx * (ray * rbz - raz * rby) + ny * (raz * rbx - rax * rbz) + nz * (rax * rby - ray * rbx);
+	if (u0 < 0 || u1 < 0 || u2 < 0) return nearestEdge(i, j, k);
+	const sum = u0 + u1 + u2;
+	face.x = px;
+	face.y = py;
+	face.z = pz;
+	face.dd = px * px + py * py + pz * pz;
 	face.mask = 7;
-	face.u1 = vb / sum;
-	face.u2 = vc / sum;
-	face.u0 = 1 - face.u1 - face.u2;
+	face.u0 = u0 / sum;
+	face.u1 = u1 / sum;
+	face.u2 = u2 / sum;
 }
 
 function edgeParameter(i: number, j: number): number {
@@ -335,7 +349,6 @@ export function gap(A: Body, B: Body): number {
 	const nx = -vx / core;
 	const ny = -vy / core;
 	const nz = -vz / core;
-	if (count === 3) refineWeights();
 	let x = 0;
 	let y = 0;
 	let z = 0;
@@ -353,48 +366,6 @@ export function gap(A: Body, B: Body): number {
 	nearest.core = core;
 	nearest.bound = Math.min(core, bound);
 	return Math.max(0, core - A.r - B.r);
-}
-
-/**
- * Weights of the three corners about the nearest point itself. The region test works with corners as seen from the origin, which
- * for a small triangle far away loses the digits that say where in the triangle the point lies.
- */
-function refineWeights(): void {
-	const [ax, ay, az, bx, by, bz, cx, cy, cz] = [w[0] - vx, w[1] - vy, w[2] - vz, w[3] - vx, w[4] - vy, w[5] - vz, w[6] - vx, w[7] - vy, w[8] - vz];
-	const [ux, uy, uz, sx, sy, sz] = [bx - ax, by - ay, bz - az, cx - ax, cy - ay, cz - az];
-	const nx = uy * sz - uz * sy;
-	const ny = uz * sx - ux * sz;
-	const nz = ux * sy - uy * sx;
-	const nn = nx * nx + ny * ny + nz * nz;
-	const longest = Math.max(ux * ux + uy * uy + uz * uz, sx * sx + sy * sy + sz * sz, (sx - ux) ** 2 + (sy - uy) ** 2 + (sz - uz) ** 2);
-	if (nn <= 1e-12 * longest * longest) {
-		// A sliver: the point is on one of its edges as far as can be told.
-		let best = Infinity;
-		for (let i = 0; i < 3; i++) {
-			const j = (i + 1) % 3;
-			const [px, py, pz] = [w[3 * i] - vx, w[3 * i + 1] - vy, w[3 * i + 2] - vz];
-			const [ex, ey, ez] = [w[3 * j] - w[3 * i], w[3 * j + 1] - w[3 * i + 1], w[3 * j + 2] - w[3 * i + 2]];
-			const ee = ex * ex + ey * ey + ez * ez;
-			const t = ee === 0 ? 0 : Math.min(1, Math.max(0, -(px * ex + py * ey + pz * ez) / ee));
-			const d = (px + t * ex) ** 2 + (py + t * ey) ** 2 + (pz + t * ez) ** 2;
-			if (d < best) {
-				best = d;
-				bary.fill(0);
-				bary[i] = 1 - t;
-				bary[j] = t;
-			}
-		}
-		return;
-	}
-	const area = (px: number, py: number, pz: number, qx: number, qy: number, qz: number) =>
-		Math.max(0, nx * (py * qz - pz * qy) + ny * (pz * qx - px * qz) + nz * (px * qy - py * qx));
-	const u0 = area(bx, by, bz, cx, cy, cz);
-	const u1 = area(cx, cy, cz, ax, ay, az);
-	const u2 = area(ax, ay, az, bx, by, bz);
-	const sum = u0 + u1 + u2;
-	bary[0] = u0 / sum;
-	bary[1] = u1 / sum;
-	bary[2] = u2 / sum;
 }
 
 const oldW = new Float64Array(12);

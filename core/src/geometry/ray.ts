@@ -10,8 +10,23 @@ const MISS = Number.POSITIVE_INFINITY;
 /** Below this a direction component counts as zero in a division. */
 const TINY = 1e-300;
 
-/** Local normal of the last hit. */
-const local = new Float64Array(3);
+/**
+ * The ray in hand: start 0…2 and unit direction 3…5 in the world, and in 6 the distance `castLoaded` found. A call that is not inlined boxes every double it is given, so
+ * the ray is loaded once and read from here by every shape it is tried on.
+ */
+export const ray = new Float64Array(7);
+/** The ray in the axes of the shape it is tried on, and the local normal of the hit. */
+const local = new Float64Array(6);
+const face = new Float64Array(3);
+
+export function loadRay(x: number, y: number, z: number, dx: number, dy: number, dz: number): void {
+	ray[0] = x;
+	ray[1] = y;
+	ray[2] = z;
+	ray[3] = dx;
+	ray[4] = dy;
+	ray[5] = dz;
+}
 
 /**
  * @param x start of the ray, world metres; `d*` its unit direction
@@ -20,149 +35,186 @@ const local = new Float64Array(3);
  *   Not for meshes.
  */
 export function castRay(body: Body, x: number, y: number, z: number, dx: number, dy: number, dz: number, normal: Float64Array | null): number {
-	const ox = x - body.x;
-	const oy = y - body.y;
-	const oz = z - body.z;
+	loadRay(x, y, z, dx, dy, dz);
+	castLoaded(body, body.data, 0);
+	const t = ray[6];
+	if (t !== MISS && t !== INSIDE && normal !== null) {
+		const { m } = body;
+		normal[0] = m[0] * face[0] + m[1] * face[1] + m[2] * face[2];
+		normal[1] = m[3] * face[0] + m[4] * face[1] + m[5] * face[2];
+		normal[2] = m[6] * face[0] + m[7] * face[1] + m[8] * face[2];
+	}
+	return t;
+}
+
+/**
+ * `castRay` for the ray in `ray`, without the normal; the distance goes to `ray[6]`.
+ * @param b where the body's numbers begin in `data`
+ */
+export function castLoaded(body: Body, data: Float64Array, b: number): void {
+	ray[6] = MISS;
+	const ox = ray[0] - data[b];
+	const oy = ray[1] - data[b + 1];
+	const oz = ray[2] - data[b + 2];
+	const dx = ray[3];
+	const dy = ray[4];
+	const dz = ray[5];
 	// Cheap refusal: the ray passes the bounding sphere.
 	const along = ox * dx + oy * dy + oz * dz;
 	const fx = ox - along * dx;
 	const fy = oy - along * dy;
 	const fz = oz - along * dz;
-	const reach = body.reach + 2e-6;
+	const reach = data[b + 16] + 2e-6;
 	const off = fx * fx + fy * fy + fz * fz;
-	if (off > reach * reach * (1 + 1e-12)) return MISS;
+	if (off > reach * reach * (1 + 1e-12)) return;
 	const oo = ox * ox + oy * oy + oz * oz;
-	if (along > 0 && oo > reach * reach) return MISS;
-	if (oo <= reach * reach && holdsStart(body, x, y, z)) return INSIDE;
-	const m = body.m;
-	if (body.kind === SPHERE) {
-		const t = sphereEntry(ox, oy, oz, dx, dy, dz, body.r);
-		if (t === MISS || normal === null) return t;
-		const s = 1 / body.r;
-		normal[0] = (ox + t * dx) * s;
-		normal[1] = (oy + t * dy) * s;
-		normal[2] = (oz + t * dz) * s;
-		return t;
+	if (oo > reach * reach) {
+		if (along > 0) return;
+	} else if (holdsStart(body, ray[0], ray[1], ray[2])) {
+		ray[6] = INSIDE;
+		return;
 	}
-	const px = m[0] * ox + m[3] * oy + m[6] * oz;
-	const py = m[1] * ox + m[4] * oy + m[7] * oz;
-	const pz = m[2] * ox + m[5] * oy + m[8] * oz;
-	const qx = m[0] * dx + m[3] * dy + m[6] * dz;
-	const qy = m[1] * dx + m[4] * dy + m[7] * dz;
-	const qz = m[2] * dx + m[5] * dy + m[8] * dz;
-	let t = MISS;
+	const qx = data[b + 3] * dx + data[b + 6] * dy + data[b + 9] * dz;
+	const qy = data[b + 4] * dx + data[b + 7] * dy + data[b + 10] * dz;
+	const qz = data[b + 5] * dx + data[b + 8] * dy + data[b + 11] * dz;
+	const px = data[b + 3] * ox + data[b + 6] * oy + data[b + 9] * oz;
+	const py = data[b + 4] * ox + data[b + 7] * oy + data[b + 10] * oz;
+	const pz = data[b + 5] * ox + data[b + 8] * oy + data[b + 11] * oz;
+	local[0] = px;
+	local[1] = py;
+	local[2] = pz;
+	local[3] = qx;
+	local[4] = qy;
+	local[5] = qz;
 	switch (body.kind) {
+		case SPHERE: {
+			const r = data[b + 15];
+			sphereEntry(0, r);
+			const t = ray[6];
+			if (t !== MISS) {
+				face[0] = (px + t * qx) / r;
+				face[1] = (py + t * qy) / r;
+				face[2] = (pz + t * qz) / r;
+			}
+			return;
+		}
 		case BOX:
-			t = boxEntry(px, py, pz, qx, qy, qz, body.hx, body.hy, body.hz);
-			break;
+			boxEntry(data, b);
+			return;
 		case CAPSULE:
-			t = capsuleEntry(px, py, pz, qx, qy, qz, body.r, body.hy);
-			break;
+			capsuleEntry(data, b);
+			return;
 		case CYLINDER:
-			t = cylinderEntry(px, py, pz, qx, qy, qz, body.hx, body.hy);
-			break;
+			cylinderEntry(data, b);
+			return;
 		case HULL:
-			t = hullEntry(px, py, pz, qx, qy, qz, body.hull as Hull);
-			break;
+			hullEntry(body.hull as Hull);
+			return;
 	}
-	if (t !== MISS && normal !== null) {
-		normal[0] = m[0] * local[0] + m[1] * local[1] + m[2] * local[2];
-		normal[1] = m[3] * local[0] + m[4] * local[1] + m[5] * local[2];
-		normal[2] = m[6] * local[0] + m[7] * local[1] + m[8] * local[2];
-	}
-	return t;
 }
 
-function sphereEntry(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, r: number): number {
+// Each of these leaves its distance in `ray[6]`, which holds `Infinity` before: a double that is returned takes memory.
+
+/** A sphere of radius r on the local Y axis. */
+function sphereEntry(y: number, r: number): void {
+	const ox = local[0];
+	const oy = local[1] - y;
+	const oz = local[2];
+	const dx = local[3];
+	const dy = local[4];
+	const dz = local[5];
 	const b = -(ox * dx + oy * dy + oz * dz);
-	if (b < 0) return MISS;
+	if (b < 0) return;
 	const fx = ox + b * dx;
 	const fy = oy + b * dy;
 	const fz = oz + b * dz;
 	const disc = r * r - (fx * fx + fy * fy + fz * fz);
-	if (disc < 0) return MISS;
+	if (disc < 0) return;
 	const c = ox * ox + oy * oy + oz * oz - r * r;
 	// The smaller root as c / (b + √) when the start is near: no cancellation.
 	const root = Math.sqrt(disc);
-	return c < b * r ? Math.max(0, c / (b + root)) : b - root;
+	ray[6] = c < b * r ? Math.max(0, c / (b + root)) : b - root;
 }
 
-function boxEntry(px: number, py: number, pz: number, qx: number, qy: number, qz: number, hx: number, hy: number, hz: number): number {
+function boxEntry(data: Float64Array, b: number): void {
 	let near = Number.NEGATIVE_INFINITY;
 	let far = MISS;
 	let axis = 0;
-	if (Math.abs(qx) < TINY) {
-		if (Math.abs(px) > hx) return MISS;
-	} else {
-		const s = qx > 0 ? hx : -hx;
-		near = (-s - px) / qx;
-		far = (s - px) / qx;
-	}
-	if (Math.abs(qy) < TINY) {
-		if (Math.abs(py) > hy) return MISS;
-	} else {
-		const s = qy > 0 ? hy : -hy;
-		const t = (-s - py) / qy;
-		if (t > near) {
-			near = t;
-			axis = 1;
+	for (let k = 0; k < 3; k++) {
+		const p = local[k];
+		const q = local[k + 3];
+		const h = data[b + 12 + k];
+		if (Math.abs(q) < TINY) {
+			if (Math.abs(p) > h) return;
+			continue;
 		}
-		far = Math.min(far, (s - py) / qy);
-	}
-	if (Math.abs(qz) < TINY) {
-		if (Math.abs(pz) > hz) return MISS;
-	} else {
-		const s = qz > 0 ? hz : -hz;
-		const t = (-s - pz) / qz;
-		if (t > near) {
-			near = t;
-			axis = 2;
+		const s = q > 0 ? h : -h;
+		const t0 = (-s - p) / q;
+		const t1 = (s - p) / q;
+		if (t0 > near) {
+			near = t0;
+			axis = k;
 		}
-		far = Math.min(far, (s - pz) / qz);
+		if (t1 < far) far = t1;
 	}
-	if (near > far || near < 0) return MISS;
-	local[0] = axis === 0 ? (qx > 0 ? -1 : 1) : 0;
-	local[1] = axis === 1 ? (qy > 0 ? -1 : 1) : 0;
-	local[2] = axis === 2 ? (qz > 0 ? -1 : 1) : 0;
-	return near;
+	if (near > far || near < 0) return;
+	face[0] = 0;
+	face[1] = 0;
+	face[2] = 0;
+	face[axis] = local[axis + 3] > 0 ? -1 : 1;
+	ray[6] = near;
 }
 
-function capsuleEntry(px: number, py: number, pz: number, qx: number, qy: number, qz: number, r: number, hy: number): number {
+function capsuleEntry(data: Float64Array, body: number): void {
+	const hy = data[body + 13];
+	const r = data[body + 15];
+	const px = local[0];
+	const pz = local[2];
+	const qx = local[3];
+	const qy = local[4];
+	const qz = local[5];
 	let best = MISS;
 	let foot = 0;
 	const a = qx * qx + qz * qz;
 	if (a > TINY) {
-		const t = circleEntry(px, pz, qx, qz, a, r);
-		const y = py + t * qy;
-		if (t >= 0 && t < best && Math.abs(y) <= hy) {
+		// Where the line enters the endless cylinder about the axis.
+		const b = -(px * qx + pz * qz) / a;
+		const fx = px + b * qx;
+		const fz = pz + b * qz;
+		const disc = r * r - (fx * fx + fz * fz);
+		if (disc < 0) return;
+		const t = b - Math.sqrt(disc / a);
+		const y = local[1] + t * qy;
+		if (t >= 0 && Math.abs(y) <= hy) {
 			best = t;
 			foot = y;
 		}
 	}
 	if (best === MISS) {
-		const top = sphereEntry(px, py - hy, pz, qx, qy, qz, r);
-		const bottom = sphereEntry(px, py + hy, pz, qx, qy, qz, r);
-		best = Math.min(top, bottom);
-		foot = top < bottom ? hy : -hy;
+		ray[6] = MISS;
+		sphereEntry(hy, r);
+		const top = ray[6];
+		ray[6] = MISS;
+		sphereEntry(-hy, r);
+		best = Math.min(top, ray[6]);
+		foot = top < ray[6] ? hy : -hy;
+		if (best === MISS) return;
 	}
-	if (best === MISS) return MISS;
-	local[0] = (px + best * qx) / r;
-	local[1] = (py + best * qy - foot) / r;
-	local[2] = (pz + best * qz) / r;
-	return best;
+	face[0] = (px + best * qx) / r;
+	face[1] = (local[1] + best * qy - foot) / r;
+	face[2] = (pz + best * qz) / r;
+	ray[6] = best;
 }
 
-/** Where a line enters a circle about the origin of the plane (x, z); negative or `MISS` when it does not. `a` is |q|² there. */
-function circleEntry(px: number, pz: number, qx: number, qz: number, a: number, r: number): number {
-	const b = -(px * qx + pz * qz) / a;
-	const fx = px + b * qx;
-	const fz = pz + b * qz;
-	const disc = r * r - (fx * fx + fz * fz);
-	if (disc < 0) return MISS;
-	return b - Math.sqrt(disc / a);
-}
-
-function cylinderEntry(px: number, py: number, pz: number, qx: number, qy: number, qz: number, r: number, hy: number): number {
+function cylinderEntry(data: Float64Array, body: number): void {
+	const r = data[body + 12];
+	const hy = data[body + 13];
+	const px = local[0];
+	const py = local[1];
+	const pz = local[2];
+	const qx = local[3];
+	const qy = local[4];
+	const qz = local[5];
 	let near = Number.NEGATIVE_INFINITY;
 	let far = MISS;
 	let cap = false;
@@ -172,31 +224,38 @@ function cylinderEntry(px: number, py: number, pz: number, qx: number, qy: numbe
 		const fx = px + b * qx;
 		const fz = pz + b * qz;
 		const disc = r * r - (fx * fx + fz * fz);
-		if (disc < 0) return MISS;
+		if (disc < 0) return;
 		const root = Math.sqrt(disc / a);
 		near = b - root;
 		far = b + root;
-	} else if (px * px + pz * pz > r * r) return MISS;
+	} else if (px * px + pz * pz > r * r) return;
 	if (Math.abs(qy) < TINY) {
-		if (Math.abs(py) > hy) return MISS;
+		if (Math.abs(py) > hy) return;
 	} else {
 		const s = qy > 0 ? hy : -hy;
-		const t = (-s - py) / qy;
-		if (t > near) {
-			near = t;
+		const t0 = (-s - py) / qy;
+		const t1 = (s - py) / qy;
+		if (t0 > near) {
+			near = t0;
 			cap = true;
 		}
-		far = Math.min(far, (s - py) / qy);
+		if (t1 < far) far = t1;
 	}
-	if (near > far || near < 0) return MISS;
-	local[0] = cap ? 0 : (px + near * qx) / r;
-	local[1] = cap ? (qy > 0 ? -1 : 1) : 0;
-	local[2] = cap ? 0 : (pz + near * qz) / r;
-	return near;
+	if (near > far || near < 0) return;
+	face[0] = cap ? 0 : (px + near * qx) / r;
+	face[1] = cap ? (qy > 0 ? -1 : 1) : 0;
+	face[2] = cap ? 0 : (pz + near * qz) / r;
+	ray[6] = near;
 }
 
-function hullEntry(px: number, py: number, pz: number, qx: number, qy: number, qz: number, hull: Hull): number {
+function hullEntry(hull: Hull): void {
 	const planes = hull.planes;
+	const px = local[0];
+	const py = local[1];
+	const pz = local[2];
+	const qx = local[3];
+	const qy = local[4];
+	const qz = local[5];
 	let near = Number.NEGATIVE_INFINITY;
 	let far = MISS;
 	let at = -1;
@@ -204,7 +263,7 @@ function hullEntry(px: number, py: number, pz: number, qx: number, qy: number, q
 		const slope = planes[i] * qx + planes[i + 1] * qy + planes[i + 2] * qz;
 		const height = planes[i + 3] - (planes[i] * px + planes[i + 1] * py + planes[i + 2] * pz);
 		if (Math.abs(slope) < 1e-15) {
-			if (height < -1e-12) return MISS;
+			if (height < -1e-12) return;
 			continue;
 		}
 		const t = height / slope;
@@ -214,13 +273,13 @@ function hullEntry(px: number, py: number, pz: number, qx: number, qy: number, q
 				at = i;
 			}
 		} else if (t < far) far = t;
-		if (near > far) return MISS;
+		if (near > far) return;
 	}
-	if (near < 0 || at < 0) return MISS;
-	local[0] = planes[at];
-	local[1] = planes[at + 1];
-	local[2] = planes[at + 2];
-	return near;
+	if (near < 0 || at < 0) return;
+	face[0] = planes[at];
+	face[1] = planes[at + 1];
+	face[2] = planes[at + 2];
+	ray[6] = near;
 }
 
 /** How long the ray stays inside a convex body after entering it at `entry`: for drawings; found by the ray from the far side. */

@@ -1,5 +1,5 @@
 /** Gap between a segment and a convex body: closed forms for the shapes a scene is mostly made of, `gap` for the rest. */
-import { type Body, CAPSULE, SPHERE } from './body';
+import { BOX, type Body, CAPSULE, CYLINDER, SPHERE } from './body';
 import { gap } from './gjk';
 
 /**
@@ -23,7 +23,13 @@ export function segmentGap(segment: Body, B: Body): number {
 		const { m, hy } = B;
 		return Math.max(0, segmentsDistance(px, py, pz, sx, sy, sz, m[1] * hy, m[4] * hy, m[7] * hy) - B.r);
 	}
+	if (B.kind === BOX || B.kind === CYLINDER) return alongSegment(segment, B);
 	return gap(segment, B);
+}
+
+/** A place from `low` to 1. */
+function clamp(low: number, value: number): number {
+	return value < low ? low : value > 1 ? 1 : value;
 }
 
 /** Distance between p + s·d (0 ≤ s ≤ 1) and t·h (−1 ≤ t ≤ 1); Ericson 2005, §5.1.9. */
@@ -33,17 +39,100 @@ function segmentsDistance(px: number, py: number, pz: number, dx: number, dy: nu
 	const b = dx * hx + dy * hy + dz * hz;
 	const c = dx * px + dy * py + dz * pz;
 	const f = hx * px + hy * py + hz * pz;
-	const clampS = (s: number) => Math.min(1, Math.max(0, s));
-	const clampT = (t: number) => Math.min(1, Math.max(-1, t));
 	let s = 0;
 	const denominator = a * e - b * b;
-	if (a > 0 && denominator > 1e-14 * a * e) s = clampS((b * f - c * e) / denominator);
-	let t = e > 0 ? clampT((b * s + f) / e) : 0;
-	if (a > 0) s = clampS((b * t - c) / a);
-	if (e > 0) t = clampT((b * s + f) / e);
-	if (a > 0) s = clampS((b * t - c) / a);
+	if (a > 0 && denominator > 1e-14 * a * e) s = clamp(0, (b * f - c * e) / denominator);
+	let t = e > 0 ? clamp(-1, (b * s + f) / e) : 0;
+	if (a > 0) s = clamp(0, (b * t - c) / a);
+	if (e > 0) t = clamp(-1, (b * s + f) / e);
+	if (a > 0) s = clamp(0, (b * t - c) / a);
 	const x = px + s * dx - t * hx;
 	const y = py + s * dy - t * hy;
 	const z = pz + s * dz - t * hz;
 	return Math.sqrt(x * x + y * y + z * z);
+}
+
+/** How closely the nearest place on the segment is found, as a part of its length: the distance then is good to its square. */
+const PLACE = 1e-13;
+
+/**
+ * Distance between a segment and a box or cylinder. The squared distance of a point of the segment is a convex function of its
+ * place; the root of its slope is bracketed and closed in on by the Illinois variant of false position (Dowell and Jarratt, 1971).
+ */
+function alongSegment(segment: Body, B: Body): number {
+	const { m } = B;
+	const ox = segment.x - B.x;
+	const oy = segment.y - B.y;
+	const oz = segment.z - B.z;
+	const { sx, sy, sz } = segment;
+	line[0] = m[0] * ox + m[3] * oy + m[6] * oz;
+	line[1] = m[1] * ox + m[4] * oy + m[7] * oz;
+	line[2] = m[2] * ox + m[5] * oy + m[8] * oz;
+	line[3] = m[0] * sx + m[3] * sy + m[6] * sz;
+	line[4] = m[1] * sx + m[4] * sy + m[7] * sz;
+	line[5] = m[2] * sx + m[5] * sy + m[8] * sz;
+	const round = B.kind === CYLINDER;
+	const { data } = B;
+	let a = 0;
+	let b = 1;
+	place[0] = 0;
+	slopeAt(data, round);
+	let fa = place[1];
+	if (fa >= 0) return Math.sqrt(place[2]);
+	place[0] = 1;
+	slopeAt(data, round);
+	let fb = place[1];
+	if (fb <= 0) return Math.sqrt(place[2]);
+	let side = 0;
+	for (let step = 0; step < 100; step++) {
+		const t = step % 4 === 3 ? (a + b) / 2 : (a * fb - b * fa) / (fb - fa);
+		place[0] = t;
+		slopeAt(data, round);
+		const f = place[1];
+		if (place[2] === 0 || f === 0) break;
+		if (f > 0) {
+			b = t;
+			fb = f;
+			if (side === 1) fa /= 2;
+			side = 1;
+		} else {
+			a = t;
+			fa = f;
+			if (side === -1) fb /= 2;
+			side = -1;
+		}
+		if (b - a <= PLACE) break;
+		// By convexity the squared distance cannot fall by more than twice this.
+		if (Math.abs(f) * (b - a) <= 1e-14 * place[2]) break;
+	}
+	return Math.sqrt(place[2]);
+}
+
+/** The segment in the body's axes: start and displacement. */
+const line = new Float64Array(6);
+/** A place on the segment (0…1), half the slope of the squared distance there, and the squared distance. */
+const place = new Float64Array(3);
+
+function slopeAt(data: Float64Array, round: boolean): void {
+	const t = place[0];
+	const x = line[0] + t * line[3];
+	const y = line[1] + t * line[4];
+	const z = line[2] + t * line[5];
+	const hx = data[12];
+	const hy = data[13];
+	const ey = y > hy ? y - hy : y < -hy ? y + hy : 0;
+	let ex: number;
+	let ez: number;
+	if (round) {
+		const radial = Math.sqrt(x * x + z * z);
+		const s = radial > hx ? 1 - hx / radial : 0;
+		ex = x * s;
+		ez = z * s;
+	} else {
+		const hz = data[14];
+		ex = x > hx ? x - hx : x < -hx ? x + hx : 0;
+		ez = z > hz ? z - hz : z < -hz ? z + hz : 0;
+	}
+	place[1] = ex * line[3] + ey * line[4] + ez * line[5];
+	place[2] = ex * ex + ey * ey + ez * ez;
 }

@@ -10,7 +10,7 @@ import type { Query } from '../project/schema';
 import type { World, WorldObject } from '../world/world';
 import { type Choice, choose, takeOf } from './choose';
 import { type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from './filters';
-import { frameOf, isNote } from './frame';
+import { frameOf, isNote, type Point } from './frame';
 import { limitVerdict } from './limits';
 import { blocksOnPath, sightVerdict } from './sight';
 import { type Contender, missMargin, type Touching, touch } from './touch';
@@ -50,6 +50,18 @@ export class Asking {
 	winner(query: Query, filters?: Filters): Answer {
 		return run(this, query, filters ?? filtersOf(this.world, query));
 	}
+
+	/** As `winner`, with a ray or pick sent along another path. */
+	along(query: Query, start: Point, dir: Point, length: number, filters: Filters): Answer {
+		return run(this, query, filters, undefined, { start, dir, length });
+	}
+}
+
+/** A path to be asked along in place of the query's own. */
+interface OtherPath {
+	start: Point;
+	dir: Point;
+	length: number;
 }
 
 /** The full answer of one query of a world. */
@@ -58,7 +70,7 @@ export function explain(world: World, query: Query): Answer {
 }
 
 /** @param winnerFilters null to explain */
-function run(asking: Asking, query: Query, winnerFilters: Filters | null, touched?: Contender[]): Answer {
+function run(asking: Asking, query: Query, winnerFilters: Filters | null, touched?: Contender[], other?: OtherPath): Answer {
 	const { world } = asking;
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const answer: Answer = { query: query.id, status: 'none', selected: [], tied: [], notes: [], verdicts: [] };
@@ -67,9 +79,16 @@ function run(asking: Asking, query: Query, winnerFilters: Filters | null, touche
 	const frame = frameOf({ world, query, asker, hitOf: asking.hitOf });
 	if (isNote(frame)) return { ...answer, status: 'waiting', notes: [frame] };
 
+	if (other && frame.path) {
+		if (!query.view?.about && frame.about) frame.about = viewAlong(query, other.dir);
+		frame.path = { ...other, swept: frame.path.swept };
+		frame.apex = other.start;
+		frame.measuring = other.start;
+		if (!asker) frame.approachFrom = other.start;
+	}
 	const explaining = winnerFilters === null;
 	const filters = winnerFilters ?? filtersOf(world, query);
-	const t: Touching = { filters, frame, count: query.startInside === 'count', startsInside: new Set() };
+	const t: Touching = { filters, frame, count: query.startInside === 'count', startsInside: new Set(), pathBody: null };
 	const verdicts: (Verdict | undefined)[] = new Array(explaining ? world.objects.length : 0);
 	const reached: Contender[] = [];
 	for (const object of explaining ? world.objects : nearby(t)) {
@@ -104,6 +123,13 @@ function run(asking: Asking, query: Query, winnerFilters: Filters | null, touche
 	conclude(answer, filters, choice, verdicts, t.startsInside);
 	if (explaining) answer.verdicts = verdicts as Verdict[];
 	return answer;
+}
+
+/** The view's middle where it follows the path; `flat` leaves Y out. */
+function viewAlong(query: Query, dir: Point): Point {
+	if (!query.view?.flat) return dir;
+	const length = Math.hypot(dir[0], dir[2]);
+	return [dir[0] / length, 0, dir[2] / length];
 }
 
 const missed = (object: WorldObject, margin: number | undefined): Verdict =>

@@ -1,6 +1,6 @@
 /** The stages that look at what an object is, not where: inactive, excluded, layer, tags, side, state, role. */
 import type { Condition, Query, Stance, StateValue } from '../project/schema';
-import { hangsUnder, maskOf, type World, type WorldObject, type WorldShape } from '../world/world';
+import { hangsUnder, maskOf, tagMask, type World, type WorldObject, type WorldShape } from '../world/world';
 import type { Note, Verdict } from './types';
 
 /** What a query's filters come to in one world; valid as long as the world's objects only move. */
@@ -16,6 +16,10 @@ export interface Filters {
 	any: readonly string[];
 	all: readonly string[];
 	none: readonly string[];
+	/** The three lists as bits; null where a list does not filter. */
+	anyBits: Uint32Array | null;
+	allBits: Uint32Array | null;
+	noneBits: Uint32Array | null;
 	stances: readonly Stance[] | null;
 	target: readonly Condition[];
 	/** Layers that stop the query; 0 for none. */
@@ -48,6 +52,9 @@ export function filtersOf(world: World, query: Query): Filters {
 		any: selects?.tags?.any ?? [],
 		all: selects?.tags?.all ?? [],
 		none: selects?.tags?.none ?? [],
+		anyBits: tagMask(world, selects?.tags?.any),
+		allBits: tagMask(world, selects?.tags?.all),
+		noneBits: tagMask(world, selects?.tags?.none),
 		stances: selects?.stances ?? null,
 		target: (selects?.when ?? []).filter((c) => c.of === 'target'),
 		blockers: sight?.blockers === undefined ? 0 : maskOf(world, sight.blockers),
@@ -104,15 +111,24 @@ export function filterVerdict(f: Filters, object: WorldObject): Verdict | null {
 	if (!isActive(object)) return { object: object.id, stage: 'inactive' };
 	if (excludedAt(f, object)) return { object: object.id, stage: 'excluded' };
 	const { shapes } = object;
-	if (shapes.length === 0 ? (object.layer & f.layers) === 0 : !shapes.some((s) => (s.layer & f.layers) !== 0)) {
-		const layers = shapes.length === 0 ? [object.def.layer] : [...new Set(shapes.map((s) => s.def.layer ?? object.def.layer))];
+	if (!onLayers(f, object)) {
+		const layers: string[] = shapes.length === 0 ? [object.def.layer] : [];
+		for (const shape of shapes) {
+			const layer = shape.def.layer ?? object.def.layer;
+			if (!layers.includes(layer)) layers.push(layer);
+		}
 		return { object: object.id, stage: 'layer', layers };
 	}
 	if (!tagsPass(f, target)) {
-		const has = (tag: string) => target.tags.has(tag);
-		const missing = f.all.filter((t) => !has(t));
-		if (f.any.length > 0 && !f.any.some(has)) for (const tag of f.any) if (!missing.includes(tag)) missing.push(tag);
-		return { object: object.id, stage: 'tags', missing, forbidden: f.none.filter(has) };
+		const { tags } = target;
+		const missing: string[] = [];
+		const forbidden: string[] = [];
+		for (const tag of f.all) if (!tags.has(tag) && !missing.includes(tag)) missing.push(tag);
+		let any = f.any.length === 0;
+		for (const tag of f.any) any ||= tags.has(tag);
+		if (!any) for (const tag of f.any) if (!missing.includes(tag)) missing.push(tag);
+		for (const tag of f.none) if (tags.has(tag) && !forbidden.includes(tag)) forbidden.push(tag);
+		return { object: object.id, stage: 'tags', missing, forbidden };
 	}
 	if (f.stances) {
 		const stance = stanceToward(world, f.asker, target);
@@ -122,19 +138,36 @@ export function filterVerdict(f: Filters, object: WorldObject): Verdict | null {
 		const value = stateOf(target.states, condition.state);
 		if (!holds(condition, value)) return { object: object.id, stage: 'state', condition, value };
 	}
-	if (shapes.length > 0 && !shapes.some((s) => isEligible(f, s))) {
+	if (shapes.length > 0 && !hasEligible(f, shapes)) {
 		const first = shapes.find((s) => (s.layer & f.layers) !== 0);
 		return { object: object.id, stage: 'role', role: first?.sensor ? 'sensor' : 'solid' };
 	}
 	return null;
 }
 
-function tagsPass(f: Filters, target: WorldObject): boolean {
-	for (const tag of f.all) if (!target.tags.has(tag)) return false;
-	for (const tag of f.none) if (target.tags.has(tag)) return false;
-	if (f.any.length === 0) return true;
-	for (const tag of f.any) if (target.tags.has(tag)) return true;
+function onLayers(f: Filters, object: WorldObject): boolean {
+	if (object.shapes.length === 0) return (object.layer & f.layers) !== 0;
+	for (const shape of object.shapes) if ((shape.layer & f.layers) !== 0) return true;
 	return false;
+}
+
+function hasEligible(f: Filters, shapes: readonly WorldShape[]): boolean {
+	for (const shape of shapes) if (isEligible(f, shape)) return true;
+	return false;
+}
+
+function tagsPass(f: Filters, target: WorldObject): boolean {
+	const { tagBits, tagWords } = f.world;
+	const { anyBits, allBits, noneBits } = f;
+	const at = target.index * tagWords;
+	let any = anyBits === null;
+	for (let k = 0; k < tagWords; k++) {
+		const bits = tagBits[at + k];
+		if (allBits !== null && (allBits[k] & ~bits) !== 0) return false;
+		if (noneBits !== null && (noneBits[k] & bits) !== 0) return false;
+		if (anyBits !== null && (anyBits[k] & bits) !== 0) any = true;
+	}
+	return any;
 }
 
 /** The same question as `filterVerdict`, without the reason. */
@@ -142,13 +175,7 @@ export function passesFilters(f: Filters, object: WorldObject): boolean {
 	const target = object.answersFor;
 	if (!isActive(object) || excludedAt(f, object)) return false;
 	const { shapes } = object;
-	if (shapes.length === 0) {
-		if ((object.layer & f.layers) === 0) return false;
-	} else {
-		let eligible = false;
-		for (const shape of shapes) if (isEligible(f, shape)) eligible = true;
-		if (!eligible) return false;
-	}
+	if (!onLayers(f, object) || (shapes.length > 0 && !hasEligible(f, shapes))) return false;
 	if (!tagsPass(f, target)) return false;
 	if (f.stances && !f.stances.includes(stanceToward(f.world, f.asker, target))) return false;
 	for (const condition of f.target) if (!holds(condition, stateOf(target.states, condition.state))) return false;

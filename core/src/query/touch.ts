@@ -1,5 +1,5 @@
 /** The stage `touch`: which objects a query meets, and where. One contact per object. */
-import { OVERLAP_GAP, START_GAP } from '../geometry/body';
+import { type Body, OVERLAP_GAP, START_GAP } from '../geometry/body';
 import { angleBetween, distanceBetween } from '../geometry/matrix';
 import { nearestPoint } from '../geometry/nearest-point';
 import type { Query } from '../project/schema';
@@ -28,6 +28,8 @@ export interface Touching {
 	count: boolean;
 	/** Objects that had a shape skipped because the start lies in it. */
 	startsInside: Set<WorldObject>;
+	/** The path as a swept body, made when the first gap to it is asked for. */
+	pathBody: Body | null;
 }
 
 const spot = new Float64Array(3);
@@ -168,7 +170,8 @@ export function missMargin(t: Touching, object: WorldObject): number | undefined
 			const depth = Math.max(0, -distance, distance - path.length);
 			best = Math.min(best, Math.max(depth, nearestPoint(shape.body, path.start[0], path.start[1], 0, spot)));
 		} else if (path) {
-			const body = rayAsBody(path);
+			t.pathBody ??= rayAsBody(path);
+			const body = t.pathBody;
 			best = Math.min(best, path.swept ? gapBetween(body, shape.body) : gapToSegment(body, shape.body));
 		} else for (const volume of volumes) best = Math.min(best, Math.max(0, gapBetween(volume.body, shape.body) - grow));
 	}

@@ -4,7 +4,7 @@ import { gap } from '../geometry/gjk';
 import { Hull } from '../geometry/hull';
 import type { Matrix } from '../geometry/matrix';
 import { castSweep, contactNearCentre, touch } from '../geometry/sweep';
-import { Tree } from './tree';
+import { inverse, Tree } from './tree';
 
 const LEAF = 4;
 /** Squared area against the fourth power of the longest edge, under which a triangle has no area but for rounding. */
@@ -85,16 +85,131 @@ export class Mesh implements Surface {
 	 * @returns the distance, or `Infinity`; the triangle is in `lastTriangle`
 	 */
 	castRay(x: number, y: number, z: number, dx: number, dy: number, dz: number, after: number, length: number): number {
-		aim(dx, dy, dz);
-		rayX = x;
-		rayY = y;
-		rayZ = z;
-		rayAfter = after;
-		rayBest = Infinity;
-		rayMesh = this;
 		lastTriangle = -1;
-		this.tree.walk(x, y, z, dx, dy, dz, length, 0, 0, 0, visitRay);
-		return rayBest;
+		const { boxes, links, counts, axes, origin } = this.tree;
+		const p = this.corners;
+		if (p.length === 0) return Infinity;
+		// Watertight shear of Woop, Benthin and Wald (2013): edges shared by two triangles are never slipped through.
+		const kz = Math.abs(dx) > Math.abs(dy) ? (Math.abs(dx) > Math.abs(dz) ? 0 : 2) : Math.abs(dy) > Math.abs(dz) ? 1 : 2;
+		const major = kz === 0 ? dx : kz === 1 ? dy : dz;
+		const kx = (kz + (major < 0 ? 2 : 1)) % 3;
+		const ky = (kz + (major < 0 ? 1 : 2)) % 3;
+		const shearX = (kx === 0 ? dx : kx === 1 ? dy : dz) / major;
+		const shearY = (ky === 0 ? dx : ky === 1 ? dy : dz) / major;
+		const startX = kx === 0 ? x : kx === 1 ? y : z;
+		const startY = ky === 0 ? x : ky === 1 ? y : z;
+		const startZ = kz === 0 ? x : kz === 1 ? y : z;
+		const ox = x - origin[0];
+		const oy = y - origin[1];
+		const oz = z - origin[2];
+		const ix = inverse(dx);
+		const iy = inverse(dy);
+		const iz = inverse(dz);
+		const nx = ix > 0 ? 0 : 3;
+		const ny = iy > 0 ? 0 : 3;
+		const nz = iz > 0 ? 0 : 3;
+		let best = Infinity;
+		let limit = length;
+		let top = 0;
+		let node = 0;
+		for (;;) {
+			if (node < 0) {
+				if (top === 0) break;
+				top--;
+				if (entries[top] > limit) continue;
+				node = stack[top];
+			}
+			const n = counts[node];
+			if (n === 0) {
+				// As in `RayWinner.cast`.
+				const l = node + 1;
+				const r = links[node];
+				let q = 6 * l;
+				const lx0 = (boxes[q + nx] - ox) * ix;
+				const lx1 = (boxes[q + 3 - nx] - ox) * ix;
+				const ly0 = (boxes[q + 1 + ny] - oy) * iy;
+				const ly1 = (boxes[q + 4 - ny] - oy) * iy;
+				const lz0 = (boxes[q + 2 + nz] - oz) * iz;
+				const lz1 = (boxes[q + 5 - nz] - oz) * iz;
+				const left =
+					+(lx0 <= ly1) &
+					+(lx0 <= lz1) &
+					+(ly0 <= lx1) &
+					+(ly0 <= lz1) &
+					+(lz0 <= lx1) &
+					+(lz0 <= ly1) &
+					+(lx0 <= limit) &
+					+(ly0 <= limit) &
+					+(lz0 <= limit) &
+					+(lx1 >= 0) &
+					+(ly1 >= 0) &
+					+(lz1 >= 0);
+				q = 6 * r;
+				const rx0 = (boxes[q + nx] - ox) * ix;
+				const rx1 = (boxes[q + 3 - nx] - ox) * ix;
+				const ry0 = (boxes[q + 1 + ny] - oy) * iy;
+				const ry1 = (boxes[q + 4 - ny] - oy) * iy;
+				const rz0 = (boxes[q + 2 + nz] - oz) * iz;
+				const rz1 = (boxes[q + 5 - nz] - oz) * iz;
+				const right =
+					+(rx0 <= ry1) &
+					+(rx0 <= rz1) &
+					+(ry0 <= rx1) &
+					+(ry0 <= rz1) &
+					+(rz0 <= rx1) &
+					+(rz0 <= ry1) &
+					+(rx0 <= limit) &
+					+(ry0 <= limit) &
+					+(rz0 <= limit) &
+					+(rx1 >= 0) &
+					+(ry1 >= 0) &
+					+(rz1 >= 0);
+				if ((left & right) === 1) {
+					// The child on the near side of the cut goes on; the other waits, with a bound below which it cannot be entered.
+					const axis = axes[node];
+					const leftFirst = axis === 0 ? nx === 0 : axis === 1 ? ny === 0 : nz === 0;
+					stack[top] = leftFirst ? r : l;
+					entries[top++] = leftFirst ? (axis === 0 ? rx0 : axis === 1 ? ry0 : rz0) : axis === 0 ? lx0 : axis === 1 ? ly0 : lz0;
+					node = leftFirst ? l : r;
+				} else node = left === 1 ? l : right === 1 ? r : -1;
+				continue;
+			}
+			const first = ~links[node];
+			node = -1;
+			for (let t = first; t < first + n; t++) {
+				const q = 9 * t;
+				const az = p[q + kz] - startZ;
+				const bz = p[q + 3 + kz] - startZ;
+				const cz = p[q + 6 + kz] - startZ;
+				const ax = p[q + kx] - startX - shearX * az;
+				const ay = p[q + ky] - startY - shearY * az;
+				const bx = p[q + 3 + kx] - startX - shearX * bz;
+				const by = p[q + 3 + ky] - startY - shearY * bz;
+				const cx = p[q + 6 + kx] - startX - shearX * cz;
+				const cy = p[q + 6 + ky] - startY - shearY * cz;
+				const u = cx * by - cy * bx;
+				const v = ax * cy - ay * cx;
+				const w = bx * ay - by * ax;
+				if ((u < 0 || v < 0 || w < 0) && (u > 0 || v > 0 || w > 0)) continue;
+				const det = u + v + w;
+				// A line in the triangle's plane misses it; in the plane but for rounding counts as in it.
+				const size = Math.abs(ax) + Math.abs(bx) + Math.abs(cx) + Math.abs(ay) + Math.abs(by) + Math.abs(cy);
+				if (det === 0 || (Math.abs(det) <= 1e-14 * size * size && this.inPlane(t, dx, dy, dz))) continue;
+				const distance = (u * az + v * bz + w * cz) / (det * major);
+				if (distance > after && distance < best && distance <= limit) {
+					best = distance;
+					limit = distance;
+					lastTriangle = t;
+				}
+			}
+		}
+		return best;
+	}
+
+	/** Whether a direction lies in the plane of a triangle, to rounding. */
+	private inPlane(triangle: number, dx: number, dy: number, dz: number): boolean {
+		this.normal(triangle, spot);
+		return Math.abs(spot[0] * dx + spot[1] * dy + spot[2] * dz) <= 1e-14;
 	}
 
 	/** Unit normal of a triangle, in the mesh's axes. */
@@ -135,86 +250,14 @@ export class Mesh implements Surface {
 	}
 }
 
+/** Nodes still to be walked by `Mesh.castRay`, and where the ray enters them. */
+const stack = new Int32Array(256);
+const entries = new Float64Array(256);
 const pointBox = new Float64Array(6);
 const spot = new Float64Array(3);
 
 /** Triangle found by the last `Mesh.castRay`. */
 export let lastTriangle = -1;
-let rayX = 0;
-let rayY = 0;
-let rayZ = 0;
-let rayAfter = 0;
-let rayBest = Infinity;
-let rayMesh: Mesh;
-// Watertight shear of Woop, Benthin and Wald (2013): edges shared by two triangles are never slipped through.
-let kx = 0;
-let ky = 1;
-let kz = 2;
-let shearX = 0;
-let shearY = 0;
-let shearZ = 1;
-
-function aim(dx: number, dy: number, dz: number): void {
-	const ax = Math.abs(dx);
-	const ay = Math.abs(dy);
-	const az = Math.abs(dz);
-	kz = ax > ay ? (ax > az ? 0 : 2) : ay > az ? 1 : 2;
-	kx = (kz + 1) % 3;
-	ky = (kz + 2) % 3;
-	const d = kz === 0 ? dx : kz === 1 ? dy : dz;
-	if (d < 0) {
-		const swap = kx;
-		kx = ky;
-		ky = swap;
-	}
-	const sx = kx === 0 ? dx : kx === 1 ? dy : dz;
-	const sy = ky === 0 ? dx : ky === 1 ? dy : dz;
-	shearX = sx / d;
-	shearY = sy / d;
-	shearZ = 1 / d;
-}
-
-function visitRay(t: number, limit: number): number {
-	const p = rayMesh.corners;
-	const q = 9 * t;
-	const ox = kx === 0 ? rayX : kx === 1 ? rayY : rayZ;
-	const oy = ky === 0 ? rayX : ky === 1 ? rayY : rayZ;
-	const oz = kz === 0 ? rayX : kz === 1 ? rayY : rayZ;
-	const az = p[q + kz] - oz;
-	const bz = p[q + 3 + kz] - oz;
-	const cz = p[q + 6 + kz] - oz;
-	const ax = p[q + kx] - ox - shearX * az;
-	const ay = p[q + ky] - oy - shearY * az;
-	const bx = p[q + 3 + kx] - ox - shearX * bz;
-	const by = p[q + 3 + ky] - oy - shearY * bz;
-	const cx = p[q + 6 + kx] - ox - shearX * cz;
-	const cy = p[q + 6 + ky] - oy - shearY * cz;
-	const u = cx * by - cy * bx;
-	const v = ax * cy - ay * cx;
-	const w = bx * ay - by * ax;
-	if ((u < 0 || v < 0 || w < 0) && (u > 0 || v > 0 || w > 0)) return limit;
-	const det = u + v + w;
-	// A line in the triangle's plane misses it; in the plane but for rounding counts as in it.
-	const size = Math.abs(ax) + Math.abs(bx) + Math.abs(cx) + Math.abs(ay) + Math.abs(by) + Math.abs(cy);
-	if (Math.abs(det) <= 1e-14 * size * size) {
-		if (det === 0 || inPlane(q)) return limit;
-	}
-	const distance = ((u * az + v * bz + w * cz) * shearZ) / det;
-	if (distance > rayAfter && distance < rayBest && distance <= limit) {
-		rayBest = distance;
-		lastTriangle = t;
-		return distance;
-	}
-	return limit;
-}
-
-/** Whether the ray's direction lies in the plane of the triangle, to rounding. */
-function inPlane(q: number): boolean {
-	rayMesh.normal(q / 9, spot);
-	const d = 1 / shearZ;
-	return Math.abs(spot[kz] * d + spot[kx] * shearX * d + spot[ky] * shearY * d) <= 1e-14;
-}
-
 /** Nearest point of a triangle (nine numbers at `q`) to a point; Ericson 2005, §5.1.5. @returns the distance */
 export function nearestOnTriangle(p: Float64Array, q: number, x: number, y: number, z: number, out: Float64Array): number {
 	const abx = p[q + 3] - p[q];

@@ -9,7 +9,7 @@
 
 const BINS = 16;
 /** Cost of visiting a node against testing an item. */
-const VISIT = 1.2;
+const VISIT = 2.5;
 
 export class Tree {
 	/** Six floats a node: min x, y, z, max x, y, z, relative to `origin`. */
@@ -18,6 +18,8 @@ export class Tree {
 	readonly links: Int32Array;
 	/** Items in a leaf; 0 for an inner node. */
 	readonly counts: Uint8Array;
+	/** Axis along which a node was cut: its left child holds the lower items. */
+	readonly axes: Uint8Array;
 	/** Item indices in the order of the leaves. */
 	readonly order: Uint32Array;
 	readonly origin: Float64Array;
@@ -38,6 +40,7 @@ export class Tree {
 		this.boxes = new Float32Array(6 * nodes);
 		this.links = new Int32Array(nodes);
 		this.counts = new Uint8Array(nodes);
+		this.axes = new Uint8Array(nodes);
 		this.origin = new Float64Array(3);
 		if (n === 0) return;
 		for (let k = 0; k < 3; k++) {
@@ -96,6 +99,7 @@ export class Tree {
 		const ey = cy1 - cy0;
 		const ez = cz1 - cz0;
 		const axis = ex >= ey && ex >= ez ? 0 : ey >= ez ? 1 : 2;
+		this.axes[node] = axis;
 		const low = axis === 0 ? cx0 : axis === 1 ? cy0 : cz0;
 		const extent = axis === 0 ? ex : axis === 1 ? ey : ez;
 		if (n === 1) return this.close(node, first, n);
@@ -197,26 +201,10 @@ export class Tree {
 
 	/** Takes new bounds for the items, keeping the shape of the tree: right after small moves, still valid after any. */
 	refit(bounds: Float64Array): void {
-		const { links, counts, order, boxes, origin } = this;
+		const { links, counts, boxes } = this;
 		for (let node = this.size - 1; node >= 0; node--) {
-			if (counts[node] > 0) {
-				let x0 = Infinity;
-				let y0 = Infinity;
-				let z0 = Infinity;
-				let x1 = -Infinity;
-				let y1 = -Infinity;
-				let z1 = -Infinity;
-				for (let i = ~links[node], end = i + counts[node]; i < end; i++) {
-					const b = 6 * order[i];
-					x0 = Math.min(x0, bounds[b]);
-					y0 = Math.min(y0, bounds[b + 1]);
-					z0 = Math.min(z0, bounds[b + 2]);
-					x1 = Math.max(x1, bounds[b + 3]);
-					y1 = Math.max(y1, bounds[b + 4]);
-					z1 = Math.max(z1, bounds[b + 5]);
-				}
-				this.setBox(node, x0 - origin[0], y0 - origin[1], z0 - origin[2], x1 - origin[0], y1 - origin[1], z1 - origin[2]);
-			} else {
+			if (counts[node] > 0) this.closeLeaf(node, bounds);
+			else {
 				const l = 6 * (node + 1);
 				const r = 6 * links[node];
 				const q = 6 * node;
@@ -226,6 +214,64 @@ export class Tree {
 				}
 			}
 		}
+	}
+
+	private parents: Int32Array | null = null;
+	private leafOf: Int32Array | null = null;
+
+	/** Takes new bounds for a few items: their leaves and what is above them grow or shrink, the rest is left alone. */
+	update(bounds: Float64Array, items: readonly number[]): void {
+		const { links, counts, order, boxes, size } = this;
+		// Far more than a few: one pass over everything is cheaper than many climbs.
+		if (items.length * 16 > size) {
+			this.refit(bounds);
+			return;
+		}
+		if (!this.parents || !this.leafOf) {
+			this.parents = new Int32Array(size).fill(-1);
+			this.leafOf = new Int32Array(order.length);
+			for (let node = 0; node < size; node++) {
+				if (counts[node] > 0) for (let i = ~links[node], end = i + counts[node]; i < end; i++) this.leafOf[order[i]] = node;
+				else {
+					this.parents[node + 1] = node;
+					this.parents[links[node]] = node;
+				}
+			}
+		}
+		for (const item of items) {
+			let node = this.leafOf[item];
+			this.closeLeaf(node, bounds);
+			for (node = this.parents[node]; node >= 0; node = this.parents[node]) {
+				const l = 6 * (node + 1);
+				const r = 6 * links[node];
+				const q = 6 * node;
+				for (let k = 0; k < 3; k++) {
+					boxes[q + k] = Math.min(boxes[l + k], boxes[r + k]);
+					boxes[q + k + 3] = Math.max(boxes[l + k + 3], boxes[r + k + 3]);
+				}
+			}
+		}
+	}
+
+	/** The box of a leaf from the bounds of its items. */
+	private closeLeaf(node: number, bounds: Float64Array): void {
+		const { links, counts, order, origin } = this;
+		let x0 = Infinity;
+		let y0 = Infinity;
+		let z0 = Infinity;
+		let x1 = -Infinity;
+		let y1 = -Infinity;
+		let z1 = -Infinity;
+		for (let i = ~links[node], end = i + counts[node]; i < end; i++) {
+			const b = 6 * order[i];
+			x0 = Math.min(x0, bounds[b]);
+			y0 = Math.min(y0, bounds[b + 1]);
+			z0 = Math.min(z0, bounds[b + 2]);
+			x1 = Math.max(x1, bounds[b + 3]);
+			y1 = Math.max(y1, bounds[b + 4]);
+			z1 = Math.max(z1, bounds[b + 5]);
+		}
+		this.setBox(node, x0 - origin[0], y0 - origin[1], z0 - origin[2], x1 - origin[0], y1 - origin[1], z1 - origin[2]);
 	}
 
 	/** Calls `visit` for each item whose node's box meets the given one (world bounds, touching counts). */

@@ -2,7 +2,7 @@
  * A project at a moment, resolved: every object and shape where it is in the world, with the masks and families the queries ask
  * for. Plain data; built once per moment and moved in place when objects are dragged.
  */
-import { type Body, boundsOf } from '../geometry/body';
+import { BODY_SIZE, type Body, boundsOf } from '../geometry/body';
 import { type Matrix, multiply, placed, rotationOf, type Triple } from '../geometry/matrix';
 import { type Laid, layOver } from '../project/moment';
 import type { Camera, Project, Query, SceneObject, Shape, StateValue } from '../project/schema';
@@ -27,6 +27,7 @@ export interface WorldObject {
 	id: string;
 	def: SceneObject;
 	parent: WorldObject | null;
+	children: WorldObject[];
 	position: [number, number, number];
 	rotation: Matrix;
 	scale: [number, number, number];
@@ -63,11 +64,18 @@ export interface World {
 	/** Layer ids in bit order. */
 	layers: string[];
 	layerBit: Map<string, number>;
+	/** A tag's place in the list. */
+	tagPlace: Map<string, number>;
+	/** Tags of all objects as bits, families included: `tagWords` numbers an object. */
+	tagBits: Uint32Array;
+	tagWords: number;
 	/** A tag with all it stands under, itself included. */
 	family: Map<string, string[]>;
 	objects: WorldObject[];
 	objectById: Map<string, WorldObject>;
 	shapes: WorldShape[];
+	/** The data of all bodies side by side, in the order of `shapes`. */
+	bodies: Float64Array;
 	cameras: Map<string, WorldCamera>;
 	queries: Query[];
 	queryById: Map<string, Query>;
@@ -121,6 +129,8 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 			object.shapes.push(shape);
 		}
 	}
+	const bodies = new Float64Array(BODY_SIZE * shapes.length);
+	for (const shape of shapes) shape.body.settle(bodies, shape.index);
 	const cameras = new Map<string, WorldCamera>();
 	for (const def of laid.cameras) {
 		const object = def.object === undefined ? null : (objectById.get(def.object) ?? null);
@@ -134,6 +144,15 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 			far: def.far ?? 1000,
 		});
 	}
+	const tagPlace = new Map(scene.tags.map((t, i) => [t.id, i]));
+	const tagWords = Math.max(1, Math.ceil(scene.tags.length / 32));
+	const tagBits = new Uint32Array(tagWords * objects.length);
+	for (const object of objects) {
+		for (const tag of object.tags) {
+			const place = tagPlace.get(tag) ?? 0;
+			tagBits[object.index * tagWords + (place >> 5)] |= 1 << (place & 31);
+		}
+	}
 	let bounds: Float64Array | null = null;
 	let tree: Tree | null = null;
 	const world: World = {
@@ -144,10 +163,14 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 		states: laid.states,
 		layers,
 		layerBit,
+		tagPlace,
+		tagBits,
+		tagWords,
 		family,
 		objects,
 		objectById,
 		shapes,
+		bodies,
 		cameras,
 		queries: laid.queries,
 		queryById: new Map(laid.queries.map((q) => [q.id, q])),
@@ -157,7 +180,7 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 			return bounds;
 		},
 		tree: () => {
-			tree ??= new Tree(world.bounds(), 2);
+			tree ??= new Tree(world.bounds(), 4);
 			return tree;
 		},
 	};
@@ -204,6 +227,7 @@ function resolveObject(def: SceneObject, index: number, parent: WorldObject | nu
 		id: def.id,
 		def,
 		parent,
+		children: [],
 		position: [0, 0, 0],
 		rotation: rotationOf(undefined),
 		scale: [1, 1, 1],
@@ -217,6 +241,7 @@ function resolveObject(def: SceneObject, index: number, parent: WorldObject | nu
 		answersFor: undefined as unknown as WorldObject,
 	};
 	object.answersFor = object;
+	parent?.children.push(object);
 	placeObject(object);
 	return object;
 }
@@ -264,20 +289,21 @@ export function moveObjects(world: World, moved: ReadonlyMap<string, SceneObject
 		touched.add(object);
 	}
 	const bounds = world.bounds();
-	const hangs = (object: WorldObject): boolean => {
-		for (let at: WorldObject | null = object; at; at = at.parent) if (touched.has(at)) return true;
-		return false;
-	};
-	const single = touched.size === 1 && !world.objects.some((o) => o.parent !== null && touched.has(o.parent));
-	const list = single ? [...touched] : inParentOrder(world.objects.filter(hangs));
-	for (const object of list) {
+	const moving = new Set<WorldObject>();
+	const queue = [...touched];
+	for (let object = queue.pop(); object; object = queue.pop()) {
+		if (moving.has(object)) continue;
+		moving.add(object);
+		queue.push(...object.children);
+	}
+	const changed: number[] = [];
+	for (const object of inParentOrder([...moving])) {
 		placeObject(object);
 		for (const shape of object.shapes) {
-			const def = object.def.shapes?.find((s) => s.id === shape.id);
-			if (def) shape.def = def;
 			placeShape(shape, world.flat);
 			boundsOf(shape.body, scratch);
 			bounds.set(scratch, 6 * shape.index);
+			changed.push(shape.index);
 		}
 	}
 	for (const camera of world.cameras.values()) {
@@ -286,7 +312,7 @@ export function moveObjects(world: World, moved: ReadonlyMap<string, SceneObject
 		camera.position = placed(object.position, object.rotation, object.scale, def.position);
 		camera.rotation = multiply(object.rotation, rotationOf(def.rotation));
 	}
-	world.tree().refit(bounds);
+	world.tree().update(bounds, changed);
 }
 
 function inParentOrder(objects: WorldObject[]): WorldObject[] {
@@ -309,6 +335,17 @@ export function maskOf(world: World, layers: readonly string[] | 'all' | undefin
 	if (layers === 'all' || layers === undefined) return 0xffffffff | 0;
 	let mask = 0;
 	for (const id of layers) mask |= world.layerBit.get(id) ?? 0;
+	return mask;
+}
+
+/** Tags as bits, in the form of `World.tagBits`; null for no tags. */
+export function tagMask(world: World, tags: readonly string[] | undefined): Uint32Array | null {
+	if (!tags || tags.length === 0) return null;
+	const mask = new Uint32Array(world.tagWords);
+	for (const tag of tags) {
+		const place = world.tagPlace.get(tag) ?? 0;
+		mask[place >> 5] |= 1 << (place & 31);
+	}
 	return mask;
 }
 
