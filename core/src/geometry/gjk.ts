@@ -118,7 +118,7 @@ function nearestOnTriangle(i: number, j: number, k: number): void {
 	const aa = ax * ax + ay * ay + az * az;
 	// How far rounding in the normal may carry the projection, against the triangle's height: a sliver far from the origin has no
 	// normal to speak of, and the nearest of its edges stands for it.
-	if (aa * bb * cc * (bb > cc ? bb : cc) > SLIM * nn * nn) return nearestEdge(i, j, k);
+	if (aa * bb * cc * Math.max(bb, cc) > SLIM * nn * nn) return nearestEdge(i, j, k);
 	const s = (nx * ax + ny * ay + nz * az) / nn;
 	const px = s * nx;
 	const py = s * ny;

@@ -29,7 +29,7 @@ export function segmentGap(segment: Body, B: Body): number {
 
 /** A place from `low` to 1. */
 function clamp(low: number, value: number): number {
-	return value < low ? low : value > 1 ? 1 : value;
+	return Math.min(1, Math.max(low, value));
 }
 
 /** Distance between p + s·d (0 ≤ s ≤ 1) and t·h (−1 ≤ t ≤ 1); Ericson 2005, §5.1.9. */

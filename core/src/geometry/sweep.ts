@@ -47,7 +47,7 @@ export function castSweep(A: Body, dx: number, dy: number, dz: number, length: n
 		const closing = nearest.nx * dx + nearest.ny * dy + nearest.nz * dz;
 		// While separate, the plane just found is remembered: at the touch itself it can no longer be measured well, unless
 		// round edges keep the cores apart.
-		if (g > close || step === 0 || nearest.core > 1e-3 * (A.r + B.r)) {
+		if (closing > 0 && (g > close || step === 0 || nearest.core > 1e-3 * (A.r + B.r))) {
 			touch.nx = -nearest.nx;
 			touch.ny = -nearest.ny;
 			touch.nz = -nearest.nz;

@@ -41,7 +41,7 @@ export function editDistance(a: string, b: string, limit: number): number {
 
 /** ` (did you mean "walls"?)`, or nothing where no known word is close. */
 export function didYouMean(word: string, words: Iterable<string>): string {
-	const limit = Math.max(1, Math.floor(word.length / 3));
+	const limit = word.length < 3 ? 1 : Math.max(2, Math.floor(word.length / 3));
 	let best: string | null = null;
 	let least = limit + 1;
 	for (const candidate of words) {

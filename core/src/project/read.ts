@@ -1,4 +1,5 @@
 /** Reading a project file: text to JSON to a checked project, or a list of problems. Nothing is thrown for bad input. */
+import { type ParseError, parse, printParseErrorCode } from 'jsonc-parser';
 import { type Problem, problemsOf } from './problems';
 import { checkReferences } from './references';
 import { checkRules } from './rules';
@@ -23,15 +24,24 @@ export function readProject(text: string): Reading {
 	return checkProject(data);
 }
 
-/** JSON's own message with line and column. */
+/** Line and column at which the text stops being JSON: engines differ in what they tell, so a second parser is asked. */
 function placeOf(error: Error, text: string): string {
-	const at = /position (\d+)/.exec(error.message);
-	const plain = error.message.replace(/ \(line \d+ column \d+\)/, '').replace(/^JSON\.parse: /, '');
-	if (!at) return plain;
-	const before = text.slice(0, Number(at[1]));
+	const errors: ParseError[] = [];
+	try {
+		parse(text, errors, { disallowComments: true });
+	} catch {
+		// Nested too deep for it: the engine's own words have to do.
+	}
+	const first = errors[0];
+	if (!first) return error.message;
+	const before = text.slice(0, first.offset);
 	const line = before.split('\n').length;
 	const column = before.length - before.lastIndexOf('\n');
-	return `line ${line}, column ${column}: ${plain.replace(/ in JSON at position \d+.*$/s, '').replace(/ at position \d+.*$/s, '')}`;
+	const found = text.slice(first.offset, first.offset + Math.max(1, Math.min(first.length, 20)));
+	const what = printParseErrorCode(first.error)
+		.replace(/([a-z])([A-Z])/g, '$1 $2')
+		.toLowerCase();
+	return `line ${line}, column ${column}: ${what}${found === '' ? ', but the text ends' : ` at ${JSON.stringify(found)}`}`;
 }
 
 /**

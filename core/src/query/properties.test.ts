@@ -155,12 +155,12 @@ function moved(project: Project, motion: Motion): Project {
 	};
 	const turn = (r: V3 | undefined): V3 => anglesOf(multiply(R, rotationOf(r)));
 	const shape = <T extends object>(s: T): T => {
-		const out: Record<string, unknown> = { ...s };
+		const out = { ...s } as Record<string, unknown>;
 		for (const key of ['size', 'at'] as const) if (Array.isArray(out[key])) out[key] = (out[key] as number[]).map((v) => v * scale);
 		for (const key of ['radius', 'height', 'grow'] as const) if (typeof out[key] === 'number') out[key] = (out[key] as number) * scale;
 		if (Array.isArray(out.points)) out.points = (out.points as number[][]).map((p) => p.map((v) => v * scale));
 		if (Array.isArray(out.vertices)) out.vertices = (out.vertices as number[]).map((v) => v * scale);
-		return out as T;
+		return out as unknown as T;
 	};
 	const anchor = (a: Anchor): Anchor => {
 		if (a.point) return { point: place(a.point) };

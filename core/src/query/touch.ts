@@ -38,8 +38,9 @@ const contender = (object: WorldObject, shape: WorldShape | null, distance: numb
 	object,
 	shape,
 	distance,
-	point: [point[0], point[1], point[2]],
-	normal: normal ? [normal[0], normal[1], normal[2]] : null,
+	// Adding 0 turns −0 into 0.
+	point: [point[0] + 0, point[1] + 0, point[2] + 0],
+	normal: normal ? [normal[0] + 0, normal[1] + 0, normal[2] + 0] : null,
 	assisted: false,
 	box: null,
 	contestedBy: [],

@@ -110,7 +110,7 @@ function Rung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
 	const sorted = [...verdicts].sort((a, b) => (a.margin ?? Infinity) - (b.margin ?? Infinity));
 	if (verdicts.length === 0)
 		return (
-			<p className="flex items-center gap-2 px-3 py-0.5 text-[12px] text-quiet/80">
+			<p className="flex items-center gap-2 px-3 py-0.5 text-[12px] text-quiet">
 				<span className="w-3 text-center">·</span>
 				{STAGE_WORDS[stage]}
 				<span className="sr-only">: none</span>
@@ -120,7 +120,7 @@ function Rung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
 		<details open={!FOLDED.has(stage)} className="group">
 			<summary className="flex items-center gap-2 px-3 py-0.5 font-semibold hover:bg-[var(--wash)]" style={{ color: `var(--${toneOf(stage)})` }}>
 				<Mark stage={stage} />
-				{STAGE_WORDS[stage]}
+				<span>{STAGE_WORDS[stage]}</span>
 				<span className="figure ml-auto font-normal text-quiet">{verdicts.length}</span>
 			</summary>
 			<ul>

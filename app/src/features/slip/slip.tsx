@@ -4,7 +4,8 @@ import { X } from 'lucide-react';
 import { Button, Check, NumberField, Popover, Select, TextField } from '../../ui/controls';
 import { nameOf, useBench, useBenchStore } from '../bench/store';
 
-export function Slip({ object }: { object: WorldObject }) {
+/** @param side of the stage on which it lies: the one away from the object */
+export function Slip({ object, side }: { object: WorldObject; side: 'left' | 'right' }) {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
 	const def = project.scene.objects.find((o) => o.id === object.id);
@@ -20,7 +21,11 @@ export function Slip({ object }: { object: WorldObject }) {
 	const rotation = def.rotation ?? [0, 0, 0];
 	const axes = ['X', 'Y', 'Z'] as const;
 	return (
-		<section data-keeps-wheel aria-label={`Slip: ${title}`} className="absolute bottom-3 left-3 w-72 rounded-[4px] border border-ink/60 bg-panel p-2 shadow-md">
+		<section
+			data-keeps-wheel
+			aria-label={`Slip: ${title}`}
+			className={`absolute top-11 w-72 overflow-auto rounded-[4px] border border-ink/60 bg-panel p-2 shadow-md ${side === 'left' ? 'left-3 max-h-[calc(100%-3.5rem)]' : 'right-3 max-h-[calc(100%-17rem)]'}`}
+		>
 			<header className="mb-1 flex items-center gap-1">
 				<TextField label="Name" value={title} className="border-transparent! font-semibold" onCommit={(name) => change('Name', (o) => void (o.name = name))} />
 				<Button quiet aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
@@ -102,7 +107,7 @@ export function Slip({ object }: { object: WorldObject }) {
 				)}
 			</div>
 			{(def.shapes ?? []).length > 0 && (
-				<ul aria-label="Shapes" className="mt-2 max-h-28 space-y-1 overflow-auto border-t pt-1">
+				<ul aria-label="Shapes" className="mt-2 space-y-2 border-t pt-1">
 					{(def.shapes ?? []).map((shape, i) => (
 						<ShapeRow
 							key={shape.id}
@@ -144,15 +149,25 @@ function ShapeRow({ shape, flat, onChange }: { shape: Shape; flat: boolean; onCh
 	const step = flat ? 0.01 : 0.1;
 	return (
 		<li className="flex flex-wrap items-center gap-x-2 gap-y-1">
-			<span className="figure min-w-14">{shape.id}</span>
-			<span className="text-quiet">{shape.kind}</span>
+			<span className="flex w-full items-center gap-2">
+				<span className="figure">{shape.id}</span>
+				<span className="text-quiet">{shape.kind}</span>
+				<Button
+					quiet
+					className="ml-auto"
+					aria-label={`${shape.id} is ${shape.role ?? 'solid'}; change its role`}
+					onClick={() => onChange((s) => void (s.role = s.role === 'sensor' ? 'solid' : 'sensor'))}
+				>
+					{shape.role ?? 'solid'}
+				</Button>
+			</span>
 			{(shape.kind === 'box' || shape.kind === 'rect') &&
 				shape.size.map((v, k) => (
 					<NumberField
 						// biome-ignore lint/suspicious/noArrayIndexKey: the sizes are told apart by their place
 						key={k}
 						hideLabel
-						className="w-13"
+						className="w-20"
 						label={`${shape.id} ${['width', 'height', 'depth'][k]}`}
 						value={v}
 						step={step}
@@ -162,7 +177,7 @@ function ShapeRow({ shape, flat, onChange }: { shape: Shape; flat: boolean; onCh
 			{'radius' in shape && (
 				<NumberField
 					hideLabel
-					className="w-16"
+					className="w-24"
 					label={`${shape.id} radius`}
 					unit="r"
 					value={shape.radius}
@@ -173,7 +188,7 @@ function ShapeRow({ shape, flat, onChange }: { shape: Shape; flat: boolean; onCh
 			{'height' in shape && (
 				<NumberField
 					hideLabel
-					className="w-16"
+					className="w-24"
 					label={`${shape.id} height`}
 					unit="h"
 					value={shape.height}
@@ -181,13 +196,6 @@ function ShapeRow({ shape, flat, onChange }: { shape: Shape; flat: boolean; onCh
 					onChange={(n) => onChange((s) => 'height' in s && void (s.height = n))}
 				/>
 			)}
-			<Button
-				quiet
-				aria-label={`${shape.id} is ${shape.role ?? 'solid'}; change its role`}
-				onClick={() => onChange((s) => void (s.role = s.role === 'sensor' ? 'solid' : 'sensor'))}
-			>
-				{shape.role ?? 'solid'}
-			</Button>
 		</li>
 	);
 }

@@ -109,7 +109,7 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 			</figcaption>
 			<svg
 				ref={svg}
-				role="img"
+				role="group"
 				aria-label={`Picture from ${picture.title}`}
 				width={w}
 				height={h}

@@ -234,6 +234,9 @@ export function Stage() {
 
 	const object = picked === null ? undefined : world.objectById.get(picked);
 	const anchor = object ? toPixels(view, object.focus) : null;
+	// Decided when the object is picked, so that the slip does not jump while it is moved.
+	// biome-ignore lint/correctness/useExhaustiveDependencies: only when another object is picked
+	const slipSide = useMemo(() => (anchor && anchor[0] > w / 2 ? 'left' : 'right'), [picked]);
 	return (
 		<section ref={host} aria-label="Stage" className="relative min-h-0 min-w-0 overflow-hidden">
 			<canvas ref={canvas} className="absolute inset-0 size-full" aria-hidden="true" />
@@ -298,7 +301,7 @@ export function Stage() {
 					<Eye picture={picture} world={world} query={world.queryById.get(query.id) ?? query} answer={current} />
 				</div>
 			)}
-			{object && <Slip object={object} />}
+			{object && <Slip object={object} side={slipSide} />}
 		</section>
 	);
 }

@@ -1,0 +1,64 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Project } from '@frelk/core';
+import { describe, expect, it } from 'vitest';
+import { answerWords, freshQuery } from './rail';
+import { createBench } from './store';
+
+const quay = (): Project => JSON.parse(readFileSync(join(import.meta.dirname, '../../../../examples/harl-quay.frelk.json'), 'utf8'));
+
+describe('bench store', () => {
+	it('undoes and redoes edits one by one, and a gesture as one', () => {
+		const store = createBench('quay', quay());
+		const before = store.getState().project;
+		store.getState().edit('Rename', (p) => void (p.name = 'One'));
+		store.getState().beginGesture('Move');
+		for (let i = 0; i < 5; i++) store.getState().edit('Move', (p) => void (p.scene.objects[1]!.position = [i, 0, 0]));
+		store.getState().endGesture();
+		expect(store.getState().past.map((s) => s.label)).toEqual(['Rename', 'Move']);
+		store.getState().undo();
+		expect(store.getState().project.name).toBe('One');
+		expect(store.getState().project.scene.objects[1]?.position).toEqual(before.scene.objects[1]?.position);
+		store.getState().undo();
+		expect(store.getState().project).toBe(before);
+		store.getState().redo();
+		store.getState().redo();
+		expect(store.getState().project.scene.objects[1]?.position).toEqual([4, 0, 0]);
+		expect(store.getState().future).toEqual([]);
+	});
+
+	it('takes a cancelled gesture back', () => {
+		const store = createBench('quay', quay());
+		const before = store.getState().project;
+		store.getState().beginGesture('Move');
+		store.getState().edit('Move', (p) => void (p.scene.objects[1]!.position = [9, 0, 0]));
+		store.getState().cancelGesture();
+		expect(store.getState().project).toBe(before);
+		expect(store.getState().past).toEqual([]);
+	});
+
+	it('refuses an edit that would break the project, and says why', () => {
+		const store = createBench('quay', quay());
+		const before = store.getState().project;
+		store.getState().edit('Layer', (p) => void (p.scene.objects[0]!.layer = 'nowhere'));
+		expect(store.getState().project).toBe(before);
+		expect(store.getState().refusal).toContain('scene.objects[0].layer: no layer "nowhere"');
+	});
+
+	it('makes a fresh query of every kind that is valid', () => {
+		for (const kind of ['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const) {
+			const store = createBench('quay', quay());
+			const query = freshQuery(store.getState().project, kind, 'deckhand');
+			store.getState().edit('New', (p) => void p.queries.push(query!));
+			expect(store.getState().refusal).toBeNull();
+			expect(store.getState().project.queries.at(-1)?.kind).toBe(kind);
+		}
+	});
+
+	it('says an answer in a few words', () => {
+		const p = quay();
+		const answer = { query: 'q', status: 'tie' as const, selected: [], tied: ['cleat-port', 'cleat-starboard'], notes: [], verdicts: [] };
+		expect(answerWords(p, answer)).toBe('tie: Port cleat, Starboard cleat');
+		expect(answerWords(p, { ...answer, status: 'none', tied: [] })).toBe('nothing');
+	});
+});

@@ -1,0 +1,144 @@
+/** The bench, used the way a person does: by what is written on it, and by dragging on the picture. */
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+
+async function openQuay(page: Page): Promise<void> {
+	await page.goto('/p/harl-quay');
+	await expect(page.getByRole('region', { name: 'Sentence' })).toBeVisible();
+}
+
+const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
+const openQuery = (page: Page, name: RegExp) => page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name }).click();
+
+test('the first visit has the example ready, with a query already answered', async ({ page }) => {
+	await page.goto('/');
+	await page.getByRole('link', { name: /Quay at Harl/ }).click();
+	await expect(answer(page)).toContainText('Gangway crank');
+	await expect(answer(page)).toContainText('Turn the crank · turn');
+	// Every other object has its reason.
+	const ladder = page.getByRole('complementary', { name: 'Ladder' });
+	await ladder.getByText('Tags', { exact: true }).click();
+	await expect(ladder.getByRole('button', { name: /Bow crank/ })).toContainText('tags crank, cleat, load missing');
+});
+
+test('dragging the cursor in the eye changes the answer while the hand moves', async ({ page }) => {
+	await openQuay(page);
+	await openQuery(page, /Harbour pick/);
+	await expect(answer(page)).toContainText('Gangway crank');
+	const cursor = page.getByRole('slider', { name: 'Cursor' });
+	const box = (await cursor.boundingBox())!;
+	const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+	await page.mouse.move(x, y);
+	await page.mouse.down();
+	// The lemon crates stand to the right of the crank and lower down: 621, 305 px of 960 × 540.
+	const scale = 296 / 960;
+	await page.mouse.move(x + (560 - 480) * scale, y + (290 - 231) * scale, { steps: 6 });
+	await expect(answer(page)).not.toContainText('Gangway crank');
+	await page.mouse.move(x + (621 - 480) * scale, y + (305 - 231) * scale, { steps: 6 });
+	await expect(answer(page)).toContainText('Lemon crate 1');
+	await page.mouse.up();
+	const ladder = page.getByRole('complementary', { name: 'Ladder' });
+	await ladder.getByText('Missed', { exact: true }).click();
+	await expect(ladder.getByRole('button', { name: /Gangway crank/ })).toContainText(/missed by [\d.]+ m/);
+	// One drag is one step back.
+	await page.getByRole('button', { name: 'Undo: Move the cursor' }).click();
+	await expect(answer(page)).toContainText('Gangway crank');
+	await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+});
+
+test('the cursor moves by keyboard', async ({ page }) => {
+	await openQuay(page);
+	await openQuery(page, /Harbour pick/);
+	const cursor = page.getByRole('slider', { name: 'Cursor' });
+	await cursor.focus();
+	await page.keyboard.press('ArrowRight');
+	await page.keyboard.press('Shift+ArrowDown');
+	await expect(cursor).toHaveAttribute('aria-valuetext', '481.0, 241.0 px');
+});
+
+test('an edit of the sentence is there after a reload', async ({ page }) => {
+	await openQuay(page);
+	const sentence = page.getByRole('region', { name: 'Sentence' });
+	await sentence.getByRole('button', { name: 'Length: 4 m' }).click();
+	const length = page.getByRole('textbox', { name: 'Length, m' });
+	await length.fill('1.5*2');
+	await length.press('Enter');
+	await expect(answer(page)).toContainText('Nothing is selected');
+	await page.keyboard.press('Escape');
+	await sentence.getByRole('button', { name: 'Layers to choose from: Fittings or Cargo' }).click();
+	await page.getByRole('checkbox', { name: 'Folk' }).check();
+	await page.keyboard.press('Escape');
+	await expect(page.getByRole('status')).toHaveText('Saved in this browser');
+	await page.waitForTimeout(900);
+	await page.reload();
+	await expect(sentence.getByRole('button', { name: 'Length: 3 m' })).toBeVisible();
+	await expect(sentence.getByRole('button', { name: 'Layers to choose from: Fittings, Cargo or Folk' })).toBeVisible();
+});
+
+test('an object is picked on the stage and moved on the ground, and the answers follow', async ({ page }) => {
+	await openQuay(page);
+	const ladder = page.getByRole('complementary', { name: 'Ladder' });
+	await answer(page)
+		.getByRole('button', { name: /Gangway crank/ })
+		.click();
+	const slip = page.getByRole('region', { name: 'Slip: Gangway crank' });
+	await expect(slip).toBeVisible();
+	const place = slip.getByRole('textbox', { name: 'X', exact: true });
+	await expect(place).toHaveValue('0.45');
+	// The crank's post is just under its label on the stage.
+	const stage = (await page.getByRole('application', { name: 'Scene' }).boundingBox())!;
+	const at = await page.evaluate(() => {
+		const text = [...document.querySelectorAll('svg text')].find((t) => t.textContent === 'Gangway crank')!;
+		const box = text.getBoundingClientRect();
+		return { x: box.left - 10, y: box.top + box.height / 2 + 24 };
+	});
+	await page.mouse.move(at.x, at.y);
+	await page.mouse.down();
+	await page.mouse.move(at.x + 80, at.y - 50, { steps: 8 });
+	await page.mouse.up();
+	expect(at.x).toBeGreaterThan(stage.x);
+	await expect(place).not.toHaveValue('0.45');
+	await expect(answer(page)).toContainText('Nothing is selected');
+	await page.keyboard.press('Control+z');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await page.keyboard.press('Control+Shift+z');
+	await expect(answer(page)).toContainText('Nothing is selected');
+	await ladder.getByText('Missed', { exact: true }).click();
+	await expect(ladder.getByRole('button', { name: /Gangway crank/ })).toContainText('missed by');
+});
+
+test('a tie is named, and broken by a rule', async ({ page }) => {
+	await openQuay(page);
+	await openQuery(page, /Reach/);
+	await expect(answer(page)).toContainText('Tie');
+	await expect(answer(page)).toContainText('Port cleat');
+	await page.getByRole('button', { name: /^Choice:/ }).click();
+	await page.getByRole('button', { name: 'first in the file' }).click();
+	await expect(answer(page)).toContainText('Port cleat');
+	await expect(answer(page)).not.toContainText('Tie');
+});
+
+test('a refused edit says why and changes nothing', async ({ page }) => {
+	await openQuay(page);
+	await answer(page)
+		.getByRole('button', { name: /Gangway crank/ })
+		.click();
+	const slip = page.getByRole('region', { name: 'Slip: Gangway crank' });
+	const width = slip.getByRole('textbox', { name: 'post width' });
+	await width.fill('-1');
+	await width.press('Enter');
+	await expect(page.getByRole('alert')).toContainText('must be more than 0');
+	await expect(answer(page)).toContainText('Gangway crank');
+});
+
+for (const theme of ['light', 'dark'] as const)
+	test(`no serious accessibility trouble, ${theme}`, async ({ page }) => {
+		await page.emulateMedia({ colorScheme: theme });
+		for (const path of ['/', '/p/harl-quay', '/p/pursers-desk', '/p/nowhere-at-all']) {
+			await page.goto(path);
+			await page.waitForTimeout(800);
+			const { violations } = await new AxeBuilder({ page }).analyze();
+			const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+			expect(serious.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
+		}
+	});

@@ -1,0 +1,34 @@
+import { existsSync } from 'node:fs';
+import { defineConfig } from '@playwright/test';
+
+const PORT = 4319;
+const chromium = process.env.CHROMIUM ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find((path) => existsSync(path));
+
+export default defineConfig({
+	testDir: 'e2e',
+	outputDir: 'test-results',
+	timeout: 60_000,
+	workers: 1,
+	retries: process.env.CI ? 1 : 0,
+	reporter: 'list',
+	use: {
+		baseURL: `http://127.0.0.1:${PORT}`,
+		viewport: { width: 1280, height: 800 },
+		colorScheme: 'light',
+		launchOptions: {
+			...(chromium ? { executablePath: chromium } : {}),
+			args: [
+				'--no-sandbox',
+				'--use-gl=angle',
+				'--use-angle=swiftshader',
+				'--enable-unsafe-swiftshader',
+				'--ignore-gpu-blocklist',
+				'--disable-background-networking',
+				'--disable-component-update',
+				'--disable-sync',
+				'--no-first-run',
+			],
+		},
+	},
+	webServer: { command: 'node scripts/start.mjs', url: `http://127.0.0.1:${PORT}/`, env: { PORT: String(PORT) }, reuseExistingServer: false, timeout: 120_000 },
+});

@@ -1,0 +1,4 @@
+import fc from 'fast-check';
+
+// The same cases in every run, so that a red build says something about the change; FRELK_SEED tries others.
+fc.configureGlobal({ seed: Number(process.env.FRELK_SEED ?? 1) });
