@@ -107,6 +107,7 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 					</span>
 				)}
 			</figcaption>
+			{/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot hold a drawing */}
 			<svg
 				ref={svg}
 				role="group"
