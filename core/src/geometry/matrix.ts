@@ -74,5 +74,6 @@ export const distanceBetween = (a: Triple, b: Triple): number => Math.hypot(a[0]
 export function angleBetween(ax: number, ay: number, az: number, bx: number, by: number, bz: number): number {
 	const cross = Math.hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx);
 	const dot = ax * bx + ay * by + az * bz;
-	return Math.atan2(cross, dot) / DEG;
+	// A vanished vector has a dot product of −0 as soon as of 0, and the arc tangent of that is half a turn.
+	return dot === 0 && cross === 0 ? 0 : Math.atan2(cross, dot) / DEG;
 }

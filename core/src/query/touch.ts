@@ -32,6 +32,9 @@ export interface Touching {
 	pathBody: Body | null;
 }
 
+/** Nearer than this, in metres, two points are one. */
+const NO_LENGTH = 1e-9;
+
 const spot = new Float64Array(3);
 
 const contender = (object: WorldObject, shape: WorldShape | null, distance: number, point: ArrayLike<number>, normal: ArrayLike<number> | null): Contender => ({
@@ -140,10 +143,12 @@ function assisted(t: Touching, object: WorldObject): Contender | null {
 	const rx = focus[0] - path.start[0];
 	const ry = focus[1] - path.start[1];
 	const rz = focus[2] - path.start[2];
-	const along = rx * path.dir[0] + ry * path.dir[1] + rz * path.dir[2];
+	// A focus at the start is neither ahead nor behind, whatever rounding says.
+	const atStart = Math.hypot(rx, ry, rz) <= NO_LENGTH;
+	const along = atStart ? 0 : rx * path.dir[0] + ry * path.dir[1] + rz * path.dir[2];
 	if (!(along >= 0 && along <= path.length)) return null;
 	let off: number;
-	if (assist.by === 'angle') off = angleBetween(rx, ry, rz, ...path.dir);
+	if (assist.by === 'angle') off = atStart ? 0 : angleBetween(rx, ry, rz, ...path.dir);
 	else if (assist.by === 'pixels') off = view ? pixelsFromCursor(view, focus) : Infinity;
 	else off = Math.hypot(rx - along * path.dir[0], ry - along * path.dir[1], rz - along * path.dir[2]);
 	if (!(off <= assist.within)) return null;
