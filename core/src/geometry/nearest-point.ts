@@ -6,10 +6,27 @@ import type { Hull } from './hull';
 const probe = sphereBody(0);
 
 /**
+ * The point in hand, 0…2, and the distance found, 3. As with rays, what is handed over in an array takes no memory per call.
+ */
+export const spot = new Float64Array(4);
+
+/**
  * @param out the nearest point of the body (the point itself when inside), world metres
  * @returns the distance in metres, 0 inside. Not for meshes; sweeps are ignored.
  */
 export function nearestPoint(body: Body, x: number, y: number, z: number, out: Float64Array): number {
+	spot[0] = x;
+	spot[1] = y;
+	spot[2] = z;
+	nearestToSpot(body, out);
+	return spot[3];
+}
+
+/** `nearestPoint` for the point in `spot`; the distance goes to `spot[3]`. */
+function nearestToSpot(body: Body, out: Float64Array): void {
+	const x = spot[0];
+	const y = spot[1];
+	const z = spot[2];
 	const dx = x - body.x;
 	const dy = y - body.y;
 	const dz = z - body.z;
@@ -68,7 +85,8 @@ export function nearestPoint(body: Body, x: number, y: number, z: number, out: F
 				out[0] = x + nearest.nx * distance;
 				out[1] = y + nearest.ny * distance;
 				out[2] = z + nearest.nz * distance;
-				return distance;
+				spot[3] = distance;
+				return;
 			}
 			break;
 		}
@@ -81,7 +99,8 @@ export function nearestPoint(body: Body, x: number, y: number, z: number, out: F
 		out[0] = x;
 		out[1] = y;
 		out[2] = z;
-		return 0;
+		spot[3] = 0;
+		return;
 	}
 	const distance = core - body.r;
 	const s = distance / core;
@@ -91,7 +110,7 @@ export function nearestPoint(body: Body, x: number, y: number, z: number, out: F
 	out[0] = x - (m[0] * ex + m[1] * ey + m[2] * ez);
 	out[1] = y - (m[3] * ex + m[4] * ey + m[5] * ez);
 	out[2] = z - (m[6] * ex + m[7] * ey + m[8] * ez);
-	return distance;
+	spot[3] = distance;
 }
 
 /** Largest signed distance of a local point from the bounding planes: ≤ 0 inside, and never more than the true gap outside. */
@@ -107,18 +126,28 @@ export function depthInHull(hull: Hull, x: number, y: number, z: number): number
 
 const scratch = new Float64Array(3);
 
-/** Whether a point lies in or within `START_GAP` of a convex body. */
-export function holdsStart(body: Body, x: number, y: number, z: number): boolean {
-	const dx = x - body.x;
-	const dy = y - body.y;
-	const dz = z - body.z;
-	const reach = body.reach + 2 * START_GAP;
+/** Whether the point in `spot` lies in or within `START_GAP` of a convex body. */
+export function holdsSpot(body: Body): boolean {
+	const { data } = body;
+	const dx = spot[0] - data[0];
+	const dy = spot[1] - data[1];
+	const dz = spot[2] - data[2];
+	const reach = data[16] + 2 * START_GAP;
 	if (dx * dx + dy * dy + dz * dz > reach * reach) return false;
 	if (body.kind === HULL) {
-		const m = body.m;
-		const depth = depthInHull(body.hull as Hull, m[0] * dx + m[3] * dy + m[6] * dz, m[1] * dx + m[4] * dy + m[7] * dz, m[2] * dx + m[5] * dy + m[8] * dz);
-		if (depth <= 0) return true;
-		if (depth > START_GAP) return false;
+		// The planes settle all but a point just outside, which may be off an edge or a corner.
+		const planes = (body.hull as Hull).planes;
+		const px = data[3] * dx + data[6] * dy + data[9] * dz;
+		const py = data[4] * dx + data[7] * dy + data[10] * dz;
+		const pz = data[5] * dx + data[8] * dy + data[11] * dz;
+		let outside = false;
+		for (let i = 0; i < planes.length; i += 4) {
+			const d = planes[i] * px + planes[i + 1] * py + planes[i + 2] * pz - planes[i + 3];
+			if (d > START_GAP) return false;
+			if (d > 0) outside = true;
+		}
+		if (!outside) return true;
 	}
-	return nearestPoint(body, x, y, z, scratch) <= START_GAP;
+	nearestToSpot(body, scratch);
+	return spot[3] <= START_GAP;
 }

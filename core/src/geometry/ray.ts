@@ -4,7 +4,7 @@
  */
 import { BOX, type Body, CAPSULE, CYLINDER, HULL, INSIDE, SPHERE } from './body';
 import type { Hull } from './hull';
-import { holdsStart } from './nearest-point';
+import { holdsSpot, spot } from './nearest-point';
 
 const MISS = Number.POSITIVE_INFINITY;
 /** Below this a direction component counts as zero in a division. */
@@ -70,9 +70,14 @@ export function castLoaded(body: Body, data: Float64Array, b: number): void {
 	const oo = ox * ox + oy * oy + oz * oz;
 	if (oo > reach * reach) {
 		if (along > 0) return;
-	} else if (holdsStart(body, ray[0], ray[1], ray[2])) {
-		ray[6] = INSIDE;
-		return;
+	} else {
+		spot[0] = ray[0];
+		spot[1] = ray[1];
+		spot[2] = ray[2];
+		if (holdsSpot(body)) {
+			ray[6] = INSIDE;
+			return;
+		}
 	}
 	const qx = data[b + 3] * dx + data[b + 6] * dy + data[b + 9] * dz;
 	const qy = data[b + 4] * dx + data[b + 7] * dy + data[b + 10] * dz;

@@ -25,9 +25,39 @@ export interface Filters {
 	/** Layers that stop the query; 0 for none. */
 	blockers: number;
 	blockingSensors: boolean;
+	/** Verdicts already found, by object: what an object is does not change while things only move. */
+	known: (Verdict | null | undefined)[];
 }
 
+/** The last filters of each query of a world: while a cursor is dragged only the query's other parts are new. */
+const remembered = new WeakMap<World, Map<string, Filters>>();
+
+const volumeOf = (query: Query) => (query.kind === 'overlap' ? query.shape : null);
+
 export function filtersOf(world: World, query: Query): Filters {
+	let byQuery = remembered.get(world);
+	if (!byQuery) {
+		byQuery = new Map();
+		remembered.set(world, byQuery);
+	}
+	const last = byQuery.get(query.id);
+	const before = last?.query;
+	if (
+		last &&
+		before &&
+		before.selects === query.selects &&
+		before.sight === query.sight &&
+		before.asker === query.asker &&
+		before.ignore === query.ignore &&
+		volumeOf(before) === volumeOf(query)
+	)
+		return { ...last, query };
+	const made = makeFilters(world, query);
+	byQuery.set(query.id, made);
+	return made;
+}
+
+function makeFilters(world: World, query: Query): Filters {
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const roots: WorldObject[] = asker ? [asker] : [];
 	for (const id of query.ignore ?? []) {
@@ -59,6 +89,7 @@ export function filtersOf(world: World, query: Query): Filters {
 		target: (selects?.when ?? []).filter((c) => c.of === 'target'),
 		blockers: sight?.blockers === undefined ? 0 : maskOf(world, sight.blockers),
 		blockingSensors: sight?.sensors ?? false,
+		known: new Array(world.objects.length),
 	};
 }
 
@@ -106,6 +137,14 @@ export const isEligible = (f: Filters, shape: WorldShape): boolean => (shape.lay
 
 /** @returns the verdict of the first filter the object fails, or null when it passes all of them */
 export function filterVerdict(f: Filters, object: WorldObject): Verdict | null {
+	const known = f.known[object.index];
+	if (known !== undefined) return known;
+	const found = findVerdict(f, object);
+	f.known[object.index] = found;
+	return found;
+}
+
+function findVerdict(f: Filters, object: WorldObject): Verdict | null {
 	const { world } = f;
 	const target = object.answersFor;
 	if (!isActive(object)) return { object: object.id, stage: 'inactive' };

@@ -41,6 +41,7 @@ export class RayWinner {
 	private readonly found = new Float64Array(1);
 	/** The last answer, where it took the ordinary stages; else null. */
 	answer: Answer | null = null;
+	/** What each shape is to the query, in the order of the tree's leaves. */
 	private readonly flags: Uint8Array;
 	private readonly plain: boolean;
 	private readonly count: boolean;
@@ -79,11 +80,14 @@ export class RayWinner {
 		this.min = range?.min ?? 0;
 		this.max = range?.max ?? Infinity;
 		this.flags = new Uint8Array(world.shapes.length);
+		const { order } = world.tree();
+		const place = new Uint32Array(order.length);
+		for (let i = 0; i < order.length; i++) place[order[i]] = i;
 		for (const object of world.objects) {
 			const passes = passesFilters(f, object);
 			for (const shape of object.shapes) {
 				const chooses = passes && isEligible(f, shape) ? CHOOSES : 0;
-				this.flags[shape.index] = chooses | (f.blockers !== 0 && isBlocker(f, shape) ? STOPS : 0) | (passes ? OF_CANDIDATE : 0);
+				this.flags[place[shape.index]] = chooses | (f.blockers !== 0 && isBlocker(f, shape) ? STOPS : 0) | (passes ? OF_CANDIDATE : 0);
 			}
 		}
 	}
@@ -195,11 +199,10 @@ export class RayWinner {
 			const first = ~links[node];
 			node = -1;
 			for (let i = first, end = first + n; i < end; i++) {
-				const index = order[i];
-				const flag = flags[index];
+				const flag = flags[i];
 				if ((flag & (CHOOSES | STOPS)) === 0) continue;
 				// The bounding sphere, before anything of the shape but its numbers is touched.
-				const from = index * BODY_SIZE;
+				const from = i * BODY_SIZE;
 				const bx = x - bodies[from];
 				const by = y - bodies[from + 1];
 				const bz = z - bodies[from + 2];
@@ -209,7 +212,7 @@ export class RayWinner {
 				const fy = by - along * dy;
 				const fz = bz - along * dz;
 				if (fx * fx + fy * fy + fz * fz > radius * radius) continue;
-				const { body } = shapes[index];
+				const { body } = shapes[order[i]];
 				let t: number;
 				if (body.kind === MESH) {
 					t = rayOn(body, x, y, z, dx, dy, dz, limit, count);
@@ -223,7 +226,7 @@ export class RayWinner {
 				}
 				if (t > limit) continue;
 				if (hits === MOST_HITS) return this.slow(rays, at);
-				hitShape[hits] = index;
+				hitShape[hits] = i;
 				hitDistance[hits++] = t;
 				if (flag & CHOOSES) {
 					if (t >= this.min && t <= this.max && t <= length && t + reach < limit) limit = t + reach;
@@ -238,6 +241,7 @@ export class RayWinner {
 		const length = rays[at + 6];
 		const { world, flags, slack } = this;
 		const { tieSlack, shapes } = world;
+		const { order } = world.tree();
 		let best = -1;
 		let distance = Infinity;
 		let second = Infinity;
@@ -245,12 +249,12 @@ export class RayWinner {
 		for (let i = 0; i < hits; i++) {
 			const t = hitDistance[i];
 			if ((flags[hitShape[i]] & CHOOSES) === 0 || t > length) continue;
-			const { object } = shapes[hitShape[i]];
+			const { object } = shapes[order[hitShape[i]]];
 			let first = true;
 			let blocked = false;
 			let contested = false;
 			for (let k = 0; k < hits; k++) {
-				const other = shapes[hitShape[k]].object;
+				const other = shapes[order[hitShape[k]]].object;
 				const flag = flags[hitShape[k]];
 				if (other === object) {
 					// One contact per object: the nearest, of equal ones the first found.

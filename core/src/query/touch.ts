@@ -1,7 +1,8 @@
 /** The stage `touch`: which objects a query meets, and where. One contact per object. */
-import { type Body, OVERLAP_GAP, START_GAP } from '../geometry/body';
+import { type Body, MESH, OVERLAP_GAP, START_GAP } from '../geometry/body';
 import { angleBetween, distanceBetween } from '../geometry/matrix';
 import { nearestPoint } from '../geometry/nearest-point';
+import { castLoaded, ray } from '../geometry/ray';
 import type { Query } from '../project/schema';
 import { found, gapBetween, gapToSegment, nearestOn, rayOn, sweepOn } from '../space/cast';
 import type { WorldObject, WorldShape } from '../world/world';
@@ -58,13 +59,28 @@ export function touch(t: Touching, object: WorldObject): Contender | null {
 function touchPath(t: Touching, path: Path, object: WorldObject): Contender | null {
 	let best: Contender | null = null;
 	for (const shape of object.shapes) {
-		if (!isEligible(t.filters, shape)) continue;
+		if (!isEligible(t.filters, shape) || passesBy(path, shape)) continue;
 		const distance = alongPath(path, shape, path.length, t.count);
 		if (found.startsInside && !t.count) t.startsInside.add(object);
 		if (distance === Infinity || (best && distance >= best.distance)) continue;
 		best = contender(object, shape, distance, found.point, found.normal);
 	}
 	return best;
+}
+
+/** Whether a plain ray certainly misses a shape: most do, and are told from the rest without a detour. */
+function passesBy(path: Path, shape: WorldShape): boolean {
+	const { body } = shape;
+	if (path.swept || body.kind === MESH) return false;
+	const { start, dir } = path;
+	ray[0] = start[0];
+	ray[1] = start[1];
+	ray[2] = start[2];
+	ray[3] = dir[0];
+	ray[4] = dir[1];
+	ray[5] = dir[2];
+	castLoaded(body, body.data, 0);
+	return ray[6] === Infinity;
 }
 
 /** First touch of a shape along a path; see `rayOn`. */

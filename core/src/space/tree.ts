@@ -54,55 +54,48 @@ export class Tree {
 		}
 		// Centres doubled, kept in item order; the build only moves indices.
 		const centres = new Float32Array(3 * n);
-		for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) centres[3 * i + k] = bounds[6 * i + k] + bounds[6 * i + 3 + k] - 2 * this.origin[k];
-		this.build(bounds, centres, 0, n);
+		const start = levelOf(0);
+		start.set(EMPTY, 0);
+		start.set(EMPTY, 6);
+		for (let i = 0; i < n; i++)
+			for (let k = 0; k < 3; k++) {
+				const low = bounds[6 * i + k];
+				const high = bounds[6 * i + 3 + k];
+				const c = Math.fround(low + high - 2 * this.origin[k]);
+				centres[3 * i + k] = c;
+				if (low < start[k]) start[k] = low;
+				if (high > start[k + 3]) start[k + 3] = high;
+				if (c < start[k + 6]) start[k + 6] = c;
+				if (c > start[k + 9]) start[k + 9] = c;
+			}
+		this.build(bounds, centres, 0, n, 0, 0);
 	}
 
-	private build(bounds: Float64Array, centres: Float32Array, first: number, end: number): number {
+	/**
+	 * Builds the node over `order[first…end)`. Its bounds and those of its centres were found while its parent was cut: they lie
+	 * at `side` in the level's numbers, so that no pass over the items is spent on them here.
+	 */
+	private build(bounds: Float64Array, centres: Float32Array, first: number, end: number, level: number, side: number): number {
 		const node = this.size++;
 		const { order, origin } = this;
-		let x0 = Infinity;
-		let y0 = Infinity;
-		let z0 = Infinity;
-		let x1 = -Infinity;
-		let y1 = -Infinity;
-		let z1 = -Infinity;
-		let cx0 = Infinity;
-		let cy0 = Infinity;
-		let cz0 = Infinity;
-		let cx1 = -Infinity;
-		let cy1 = -Infinity;
-		let cz1 = -Infinity;
-		for (let i = first; i < end; i++) {
-			const item = order[i];
-			const b = 6 * item;
-			const c = 3 * item;
-			if (bounds[b] < x0) x0 = bounds[b];
-			if (bounds[b + 1] < y0) y0 = bounds[b + 1];
-			if (bounds[b + 2] < z0) z0 = bounds[b + 2];
-			if (bounds[b + 3] > x1) x1 = bounds[b + 3];
-			if (bounds[b + 4] > y1) y1 = bounds[b + 4];
-			if (bounds[b + 5] > z1) z1 = bounds[b + 5];
-			const cx = centres[c];
-			const cy = centres[c + 1];
-			const cz = centres[c + 2];
-			if (cx < cx0) cx0 = cx;
-			if (cx > cx1) cx1 = cx;
-			if (cy < cy0) cy0 = cy;
-			if (cy > cy1) cy1 = cy;
-			if (cz < cz0) cz0 = cz;
-			if (cz > cz1) cz1 = cz;
-		}
+		const own = levelOf(level);
+		const x0 = own[side];
+		const y0 = own[side + 1];
+		const z0 = own[side + 2];
+		const x1 = own[side + 3];
+		const y1 = own[side + 4];
+		const z1 = own[side + 5];
 		this.setBox(node, x0 - origin[0], y0 - origin[1], z0 - origin[2], x1 - origin[0], y1 - origin[1], z1 - origin[2]);
 		const n = end - first;
-		const ex = cx1 - cx0;
-		const ey = cy1 - cy0;
-		const ez = cz1 - cz0;
+		if (n === 1) return this.close(node, first, n);
+		const ex = own[side + 9] - own[side + 6];
+		const ey = own[side + 10] - own[side + 7];
+		const ez = own[side + 11] - own[side + 8];
 		const axis = ex >= ey && ex >= ez ? 0 : ey >= ez ? 1 : 2;
 		this.axes[node] = axis;
-		const low = axis === 0 ? cx0 : axis === 1 ? cy0 : cz0;
+		const low = own[side + 6 + axis];
 		const extent = axis === 0 ? ex : axis === 1 ? ey : ez;
-		if (n === 1) return this.close(node, first, n);
+		const next = levelOf(level + 1);
 		let middle = first;
 		if (extent > 0) {
 			binCounts.fill(0);
@@ -148,24 +141,34 @@ export class Tree {
 				}
 			}
 			if (best > 0) {
-				running[0] = x0;
-				running[1] = y0;
-				running[2] = z0;
-				running[3] = x1;
-				running[4] = y1;
-				running[5] = z1;
-				const whole = area();
+				const whole = (x1 - x0) * (y1 - y0) + (y1 - y0) * (z1 - z0) + (z1 - z0) * (x1 - x0);
 				if (n <= this.leaf && VISIT * whole + cost >= n * whole) return this.close(node, first, n);
+				running.set(EMPTY);
+				for (let s = 0; s < best; s++) grow(6 * s);
+				next.set(running, 0);
+				running.set(EMPTY);
+				for (let s = best; s < BINS; s++) grow(6 * s);
+				next.set(running, 12);
+				next.set(EMPTY, 6);
+				next.set(EMPTY, 18);
 				let i = first;
 				let j = end - 1;
 				while (i <= j) {
-					let bin = ((centres[3 * order[i] + axis] - low) * toBin) | 0;
+					const item = order[i];
+					const c = 3 * item;
+					let bin = ((centres[c + axis] - low) * toBin) | 0;
 					if (bin >= BINS) bin = BINS - 1;
+					const to = bin < best ? 6 : 18;
+					if (centres[c] < next[to]) next[to] = centres[c];
+					if (centres[c + 1] < next[to + 1]) next[to + 1] = centres[c + 1];
+					if (centres[c + 2] < next[to + 2]) next[to + 2] = centres[c + 2];
+					if (centres[c] > next[to + 3]) next[to + 3] = centres[c];
+					if (centres[c + 1] > next[to + 4]) next[to + 4] = centres[c + 1];
+					if (centres[c + 2] > next[to + 5]) next[to + 5] = centres[c + 2];
 					if (bin < best) i++;
 					else {
-						const swap = order[i];
 						order[i] = order[j];
-						order[j] = swap;
+						order[j] = item;
 						j--;
 					}
 				}
@@ -176,9 +179,11 @@ export class Tree {
 			// All centres in one place: cut the list in half, or stop.
 			if (n <= this.leaf) return this.close(node, first, n);
 			middle = (first + end) >> 1;
+			next.set(own.subarray(side, side + 12), 0);
+			next.set(own.subarray(side, side + 12), 12);
 		}
-		this.build(bounds, centres, first, middle);
-		this.links[node] = this.build(bounds, centres, middle, end);
+		this.build(bounds, centres, first, middle, level + 1, 0);
+		this.links[node] = this.build(bounds, centres, middle, end, level + 1, 12);
 		return node;
 	}
 
@@ -409,6 +414,14 @@ export class Tree {
 		}
 		giveBack(stack);
 	}
+}
+
+/** For each level of a build: bounds and bounds of the centres (six numbers each) of the left and of the right child. */
+const levels: Float64Array[] = [];
+
+function levelOf(level: number): Float64Array {
+	while (levels.length <= level) levels.push(new Float64Array(24));
+	return levels[level];
 }
 
 const binCounts = new Uint32Array(BINS);

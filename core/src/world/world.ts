@@ -74,7 +74,7 @@ export interface World {
 	objects: WorldObject[];
 	objectById: Map<string, WorldObject>;
 	shapes: WorldShape[];
-	/** The data of all bodies side by side, in the order of `shapes`. */
+	/** The data of all bodies side by side, in the order of the tree's leaves; there once the tree is. */
 	bodies: Float64Array;
 	cameras: Map<string, WorldCamera>;
 	queries: Query[];
@@ -129,8 +129,6 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 			object.shapes.push(shape);
 		}
 	}
-	const bodies = new Float64Array(BODY_SIZE * shapes.length);
-	for (const shape of shapes) shape.body.settle(bodies, shape.index);
 	const cameras = new Map<string, WorldCamera>();
 	for (const def of laid.cameras) {
 		const object = def.object === undefined ? null : (objectById.get(def.object) ?? null);
@@ -170,7 +168,7 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 		objects,
 		objectById,
 		shapes,
-		bodies,
+		bodies: new Float64Array(0),
 		cameras,
 		queries: laid.queries,
 		queryById: new Map(laid.queries.map((q) => [q.id, q])),
@@ -180,7 +178,12 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 			return bounds;
 		},
 		tree: () => {
-			tree ??= new Tree(world.bounds(), 4);
+			if (tree === null) {
+				tree = new Tree(world.bounds(), 4);
+				// Bodies of one leaf lie next to each other: what is tested together is fetched together.
+				world.bodies = new Float64Array(BODY_SIZE * shapes.length);
+				for (let i = 0; i < shapes.length; i++) shapes[tree.order[i]].body.settle(world.bodies, i);
+			}
 			return tree;
 		},
 	};
