@@ -149,29 +149,60 @@ export class Tree {
 				running.set(EMPTY);
 				for (let s = best; s < BINS; s++) grow(6 * s);
 				next.set(running, 12);
-				next.set(EMPTY, 6);
-				next.set(EMPTY, 18);
 				let i = first;
 				let j = end - 1;
+				let lx0 = Infinity;
+				let ly0 = Infinity;
+				let lz0 = Infinity;
+				let lx1 = -Infinity;
+				let ly1 = -Infinity;
+				let lz1 = -Infinity;
+				let rx0 = Infinity;
+				let ry0 = Infinity;
+				let rz0 = Infinity;
+				let rx1 = -Infinity;
+				let ry1 = -Infinity;
+				let rz1 = -Infinity;
 				while (i <= j) {
 					const item = order[i];
 					const c = 3 * item;
-					let bin = ((centres[c + axis] - low) * toBin) | 0;
+					const x = centres[c];
+					const y = centres[c + 1];
+					const z = centres[c + 2];
+					let bin = (((axis === 0 ? x : axis === 1 ? y : z) - low) * toBin) | 0;
 					if (bin >= BINS) bin = BINS - 1;
-					const to = bin < best ? 6 : 18;
-					if (centres[c] < next[to]) next[to] = centres[c];
-					if (centres[c + 1] < next[to + 1]) next[to + 1] = centres[c + 1];
-					if (centres[c + 2] < next[to + 2]) next[to + 2] = centres[c + 2];
-					if (centres[c] > next[to + 3]) next[to + 3] = centres[c];
-					if (centres[c + 1] > next[to + 4]) next[to + 4] = centres[c + 1];
-					if (centres[c + 2] > next[to + 5]) next[to + 5] = centres[c + 2];
-					if (bin < best) i++;
-					else {
+					if (bin < best) {
+						if (x < lx0) lx0 = x;
+						if (y < ly0) ly0 = y;
+						if (z < lz0) lz0 = z;
+						if (x > lx1) lx1 = x;
+						if (y > ly1) ly1 = y;
+						if (z > lz1) lz1 = z;
+						i++;
+					} else {
+						if (x < rx0) rx0 = x;
+						if (y < ry0) ry0 = y;
+						if (z < rz0) rz0 = z;
+						if (x > rx1) rx1 = x;
+						if (y > ry1) ry1 = y;
+						if (z > rz1) rz1 = z;
 						order[i] = order[j];
 						order[j] = item;
 						j--;
 					}
 				}
+				next[6] = lx0;
+				next[7] = ly0;
+				next[8] = lz0;
+				next[9] = lx1;
+				next[10] = ly1;
+				next[11] = lz1;
+				next[18] = rx0;
+				next[19] = ry0;
+				next[20] = rz0;
+				next[21] = rx1;
+				next[22] = ry1;
+				next[23] = rz1;
 				middle = i;
 			}
 		}

@@ -3,7 +3,7 @@ import { degrees, metres, type Query, rulesOf } from '@frelk/core';
 import { Plus } from 'lucide-react';
 import { Button, Check, NumberField, Popover, Select } from '../../ui/controls';
 import { editQuery, nameOf, useBench, useBenchStore, useQuery } from '../bench/store';
-import { AnchorEditor, ChooseEditor, ConditionsEditor, DirectionEditor, LayersEditor, TagsEditor, VectorFields } from './editors';
+import { AnchorEditor, ChooseEditor, ConditionsEditor, DirectionEditor, LayersEditor, OutcomesEditor, TagsEditor, VectorFields } from './editors';
 import { anchorWords, conditionsWords, directionWords, layersWords, listWords, rangeWords, ruleWords, shapeWords, tagsWords, viewWords } from './words';
 
 function Token({ part, text, wide, children }: { part: string; text: string; wide?: boolean; children: React.ReactNode }) {
@@ -563,14 +563,8 @@ function Choosing({ query, change }: { query: Query; change: Change }) {
 			{query.outcomes !== undefined && (
 				<>
 					<Joint>; with</Joint>
-					<Token part="Outcomes" text={`${query.outcomes.length} ${query.outcomes.length === 1 ? 'outcome' : 'outcomes'} by tag`}>
-						<ul className="mb-2 space-y-1">
-							{query.outcomes.map((o) => (
-								<li key={o.tag}>
-									<span className="figure">{o.tag}</span>: {o.prompt ?? 'its own prompt'} · <span className="figure">{o.action ?? 'its own action'}</span>
-								</li>
-							))}
-						</ul>
+					<Token part="Outcomes" wide text={`${query.outcomes.length} ${query.outcomes.length === 1 ? 'outcome' : 'outcomes'} by tag`}>
+						<OutcomesEditor outcomes={query.outcomes} onChange={(outcomes) => change('Outcomes', (q) => void (q.outcomes = outcomes))} />
 						<Remove onClick={() => change('Outcomes', (q) => void delete q.outcomes)} />
 					</Token>
 				</>
@@ -662,6 +656,7 @@ function Add({ query, change }: { query: Query; change: Change }) {
 		},
 		{ label: 'stances', when: query.selects?.stances === undefined, add: (q) => void (q.selects = { ...q.selects, stances: ['hostile'] }) },
 		{ label: 'roles', when: query.selects?.roles === undefined, add: (q) => void (q.selects = { ...q.selects, roles: ['solid'] }) },
+		{ label: 'outcomes by tag', when: query.outcomes === undefined, add: (q) => void (q.outcomes = []) },
 		{ label: 'an asker', when: query.asker === undefined && firstObject !== undefined, add: (q) => void (q.asker = firstObject) },
 		{ label: 'ignored objects', when: query.ignore === undefined, add: (q) => void (q.ignore = []) },
 		{ label: 'approach from any side', when: query.approach !== 'ignore', add: (q) => void (q.approach = 'ignore') },
