@@ -115,7 +115,7 @@ export function Strip() {
 									y={y}
 									width={w}
 									height="11"
-									fill={bar.blocks ? 'var(--cut)' : tone}
+									fill={cuts ? 'var(--cut)' : tone}
 									opacity={cuts ? 0.85 : 0.65}
 									stroke={lit ? 'var(--ink)' : 'none'}
 								/>
