@@ -14,6 +14,7 @@ import type { World } from '../world/world';
 import { Asking } from './answer';
 import { rulesOf, slackOf, takeOf } from './choose';
 import { type Filters, filtersOf, isBlocker, isEligible, passesFilters } from './filters';
+import { PATH_END } from './touch';
 import type { Answer } from './types';
 
 /** Results of `RayWinner.cast` that are no object. */
@@ -105,7 +106,7 @@ export class RayWinner {
 		const dx = rays[at + 3];
 		const dy = rays[at + 4];
 		const dz = rays[at + 5];
-		const length = rays[at + 6];
+		const length = rays[at + 6] + PATH_END;
 		if (!this.plain) return this.slow(rays, at);
 		const { world, flags, slack, count } = this;
 		const { tieSlack, shapes } = world;
@@ -238,7 +239,7 @@ export class RayWinner {
 
 	/** Decides among the hits of the walk, or hands over to the ordinary stages. */
 	private settle(hits: number, rays: Float64Array, at: number): number {
-		const length = rays[at + 6];
+		const length = rays[at + 6] + PATH_END;
 		const { world, flags, slack } = this;
 		const { tieSlack, shapes } = world;
 		const { order } = world.tree();

@@ -33,6 +33,8 @@ export interface Touching {
 	pathBody: Body | null;
 }
 
+/** A path that ends on a surface, or at a focus, reaches it whatever the last digit says; metres. */
+export const PATH_END = 1e-9;
 /** Nearer than this, in metres, two points are one. */
 const NO_LENGTH = 1e-9;
 
@@ -60,7 +62,7 @@ function touchPath(t: Touching, path: Path, object: WorldObject): Contender | nu
 	let best: Contender | null = null;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape) || passesBy(path, shape)) continue;
-		const distance = alongPath(path, shape, path.length, t.count);
+		const distance = alongPath(path, shape, path.length + PATH_END, t.count);
 		if (found.startsInside && !t.count) t.startsInside.add(object);
 		if (distance === Infinity || (best && distance >= best.distance)) continue;
 		best = contender(object, shape, distance, found.point, found.normal);
@@ -115,7 +117,7 @@ function touchFlat(t: Touching, object: WorldObject): Contender | null {
 	let best: Contender | null = null;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape)) continue;
-		const distance = throughFigure(shape, path.start[0], path.start[1], path.start[2], path.length, t.count);
+		const distance = throughFigure(shape, path.start[0], path.start[1], path.start[2], path.length + PATH_END, t.count);
 		if (found.startsInside && !t.count) t.startsInside.add(object);
 		if (distance === Infinity || (best && distance >= best.distance)) continue;
 		best = contender(object, shape, distance, found.point, found.normal);
@@ -162,7 +164,7 @@ function assisted(t: Touching, object: WorldObject): Contender | null {
 	// A focus at the start is neither ahead nor behind, whatever rounding says.
 	const atStart = Math.hypot(rx, ry, rz) <= NO_LENGTH;
 	const along = atStart ? 0 : rx * path.dir[0] + ry * path.dir[1] + rz * path.dir[2];
-	if (!(along >= 0 && along <= path.length)) return null;
+	if (!(along >= -PATH_END && along <= path.length + PATH_END)) return null;
 	let off: number;
 	if (assist.by === 'angle') off = atStart ? 0 : angleBetween(rx, ry, rz, ...path.dir);
 	else if (assist.by === 'pixels') off = view ? pixelsFromCursor(view, focus) : Infinity;
