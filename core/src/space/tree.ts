@@ -87,6 +87,8 @@ export class Tree {
 		const z1 = own[side + 5];
 		this.setBox(node, x0 - origin[0], y0 - origin[1], z0 - origin[2], x1 - origin[0], y1 - origin[1], z1 - origin[2]);
 		const n = end - first;
+		// Visiting two children costs more than testing two items.
+		if (n <= 2 && n <= this.leaf) return this.close(node, first, n);
 		if (n === 1) return this.close(node, first, n);
 		const ex = own[side + 9] - own[side + 6];
 		const ey = own[side + 10] - own[side + 7];
@@ -98,16 +100,18 @@ export class Tree {
 		const next = levelOf(level + 1);
 		let middle = first;
 		if (extent > 0) {
+			// Few items need few places to cut; most nodes have few.
+			const bins = n > 64 ? BINS : BINS / 2;
 			binCounts.fill(0);
-			for (let i = 0; i < BINS * 6; i += 6) {
+			for (let i = 0; i < bins * 6; i += 6) {
 				binBoxes[i] = binBoxes[i + 1] = binBoxes[i + 2] = Infinity;
 				binBoxes[i + 3] = binBoxes[i + 4] = binBoxes[i + 5] = -Infinity;
 			}
-			const toBin = BINS / extent;
+			const toBin = bins / extent;
 			for (let i = first; i < end; i++) {
 				const item = order[i];
 				let bin = ((centres[3 * item + axis] - low) * toBin) | 0;
-				if (bin >= BINS) bin = BINS - 1;
+				if (bin >= bins) bin = bins - 1;
 				binCounts[bin]++;
 				const b = 6 * item;
 				const q = 6 * bin;
@@ -121,7 +125,7 @@ export class Tree {
 			// Cost of cutting before bin s: swept from both ends.
 			let count = 0;
 			running.set(EMPTY);
-			for (let s = BINS - 1; s > 0; s--) {
+			for (let s = bins - 1; s > 0; s--) {
 				count += binCounts[s];
 				grow(6 * s);
 				rightCost[s] = count === 0 ? 0 : count * area();
@@ -130,7 +134,7 @@ export class Tree {
 			running.set(EMPTY);
 			let best = -1;
 			let cost = Infinity;
-			for (let s = 1; s < BINS; s++) {
+			for (let s = 1; s < bins; s++) {
 				count += binCounts[s - 1];
 				grow(6 * (s - 1));
 				if (count === 0 || count === n) continue;
@@ -147,7 +151,7 @@ export class Tree {
 				for (let s = 0; s < best; s++) grow(6 * s);
 				next.set(running, 0);
 				running.set(EMPTY);
-				for (let s = best; s < BINS; s++) grow(6 * s);
+				for (let s = best; s < bins; s++) grow(6 * s);
 				next.set(running, 12);
 				let i = first;
 				let j = end - 1;
@@ -170,7 +174,7 @@ export class Tree {
 					const y = centres[c + 1];
 					const z = centres[c + 2];
 					let bin = (((axis === 0 ? x : axis === 1 ? y : z) - low) * toBin) | 0;
-					if (bin >= BINS) bin = BINS - 1;
+					if (bin >= bins) bin = bins - 1;
 					if (bin < best) {
 						if (x < lx0) lx0 = x;
 						if (y < ly0) ly0 = y;
