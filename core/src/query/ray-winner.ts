@@ -111,7 +111,7 @@ export class RayWinner {
 		const { world, flags, slack, count } = this;
 		const { tieSlack, shapes } = world;
 		const tree = world.tree();
-		const { boxes, links, counts, axes, order, origin } = tree;
+		const { boxes, links, order, origin } = tree;
 		if (order.length === 0) return NOTHING;
 		const { bodies } = world;
 		loadRay(x, y, z, dx, dy, dz);
@@ -141,13 +141,13 @@ export class RayWinner {
 				if (entries[top] > limit) continue;
 				node = stack[top];
 			}
-			const n = counts[node];
+			const n = links[8 * node + 7] & 255;
 			if (n === 0) {
 				// Both children's boxes, written out: this is where the time of a ray goes. Which side of each comparison comes out
 				// cannot be foreseen, so they are gathered as bits; a branch for each would be mispredicted half of the time.
 				const l = node + 1;
-				const r = links[node];
-				let q = 6 * l;
+				const r = links[8 * node + 6];
+				let q = 8 * l;
 				const lx0 = (boxes[q + nx] - ox) * ix;
 				const lx1 = (boxes[q + 3 - nx] - ox) * ix;
 				const ly0 = (boxes[q + 1 + ny] - oy) * iy;
@@ -167,7 +167,7 @@ export class RayWinner {
 					+(lx1 >= 0) &
 					+(ly1 >= 0) &
 					+(lz1 >= 0);
-				q = 6 * r;
+				q = 8 * r;
 				const rx0 = (boxes[q + nx] - ox) * ix;
 				const rx1 = (boxes[q + 3 - nx] - ox) * ix;
 				const ry0 = (boxes[q + 1 + ny] - oy) * iy;
@@ -189,7 +189,7 @@ export class RayWinner {
 					+(rz1 >= 0);
 				if ((left & right) === 1) {
 					// The child on the near side of the cut goes on; the other waits, with a bound below which it cannot be entered.
-					const axis = axes[node];
+					const axis = links[8 * node + 7] >> 8;
 					const leftFirst = axis === 0 ? nx === 0 : axis === 1 ? ny === 0 : nz === 0;
 					stack[top] = leftFirst ? r : l;
 					entries[top++] = leftFirst ? (axis === 0 ? rx0 : axis === 1 ? ry0 : rz0) : axis === 0 ? lx0 : axis === 1 ? ly0 : lz0;
@@ -197,7 +197,7 @@ export class RayWinner {
 				} else node = left === 1 ? l : right === 1 ? r : -1;
 				continue;
 			}
-			const first = ~links[node];
+			const first = ~links[8 * node + 6];
 			node = -1;
 			for (let i = first, end = first + n; i < end; i++) {
 				const flag = flags[i];

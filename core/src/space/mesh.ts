@@ -86,7 +86,7 @@ export class Mesh implements Surface {
 	 */
 	castRay(x: number, y: number, z: number, dx: number, dy: number, dz: number, after: number, length: number): number {
 		lastTriangle = -1;
-		const { boxes, links, counts, axes, origin } = this.tree;
+		const { boxes, links, origin } = this.tree;
 		const p = this.corners;
 		if (p.length === 0) return Infinity;
 		// Watertight shear of Woop, Benthin and Wald (2013): edges shared by two triangles are never slipped through.
@@ -119,12 +119,12 @@ export class Mesh implements Surface {
 				if (entries[top] > limit) continue;
 				node = stack[top];
 			}
-			const n = counts[node];
+			const n = links[8 * node + 7] & 255;
 			if (n === 0) {
 				// As in `RayWinner.cast`.
 				const l = node + 1;
-				const r = links[node];
-				let q = 6 * l;
+				const r = links[8 * node + 6];
+				let q = 8 * l;
 				const lx0 = (boxes[q + nx] - ox) * ix;
 				const lx1 = (boxes[q + 3 - nx] - ox) * ix;
 				const ly0 = (boxes[q + 1 + ny] - oy) * iy;
@@ -144,7 +144,7 @@ export class Mesh implements Surface {
 					+(lx1 >= 0) &
 					+(ly1 >= 0) &
 					+(lz1 >= 0);
-				q = 6 * r;
+				q = 8 * r;
 				const rx0 = (boxes[q + nx] - ox) * ix;
 				const rx1 = (boxes[q + 3 - nx] - ox) * ix;
 				const ry0 = (boxes[q + 1 + ny] - oy) * iy;
@@ -166,7 +166,7 @@ export class Mesh implements Surface {
 					+(rz1 >= 0);
 				if ((left & right) === 1) {
 					// The child on the near side of the cut goes on; the other waits, with a bound below which it cannot be entered.
-					const axis = axes[node];
+					const axis = links[8 * node + 7] >> 8;
 					const leftFirst = axis === 0 ? nx === 0 : axis === 1 ? ny === 0 : nz === 0;
 					stack[top] = leftFirst ? r : l;
 					entries[top++] = leftFirst ? (axis === 0 ? rx0 : axis === 1 ? ry0 : rz0) : axis === 0 ? lx0 : axis === 1 ? ly0 : lz0;
@@ -174,7 +174,7 @@ export class Mesh implements Surface {
 				} else node = left === 1 ? l : right === 1 ? r : -1;
 				continue;
 			}
-			const first = ~links[node];
+			const first = ~links[8 * node + 6];
 			node = -1;
 			for (let t = first; t < first + n; t++) {
 				const q = 9 * t;

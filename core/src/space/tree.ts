@@ -2,8 +2,7 @@
  * A bounding-volume tree over boxes: one flat layout for the shapes of a world and for the triangles of a mesh.
  *
  * Built top down by the surface-area heuristic over 16 bins (Wald, "On fast construction of SAH-based bounding volume
- * hierarchies", 2007). A node is six bounds in `boxes` and one integer in `links`: the index of its right child (the left one
- * follows directly), or `~first` for a leaf whose items are `order[first … first+counts)`. Bounds are single floats relative to
+ * hierarchies", 2007). A node's left child follows it directly; a leaf's items are `order[first … first + count)`. Bounds are single floats relative to
  * the middle of the whole, rounded outward: half the memory to walk, and no digits lost far from the origin.
  */
 
@@ -12,14 +11,13 @@ const BINS = 16;
 const VISIT = 2.5;
 
 export class Tree {
-	/** Six floats a node: min x, y, z, max x, y, z, relative to `origin`. */
+	/** Eight words a node, so that it is fetched as one: in 0…5 the bounds, relative to `origin`: min x, y, z, max x, y, z. */
 	readonly boxes: Float32Array;
-	/** Right child, or `~first` for a leaf. */
+	/**
+	 * The same words as integers: in 6 the right child, or `~first` for a leaf; in 7 the number of items in a leaf (0 for an inner
+	 * node) and, above bit 8, the axis along which the node was cut. Its left child holds the lower items.
+	 */
 	readonly links: Int32Array;
-	/** Items in a leaf; 0 for an inner node. */
-	readonly counts: Uint8Array;
-	/** Axis along which a node was cut: its left child holds the lower items. */
-	readonly axes: Uint8Array;
 	/** Item indices in the order of the leaves. */
 	readonly order: Uint32Array;
 	readonly origin: Float64Array;
@@ -37,10 +35,9 @@ export class Tree {
 		this.order = new Uint32Array(n);
 		for (let i = 0; i < n; i++) this.order[i] = i;
 		const nodes = Math.max(1, 2 * n - 1);
-		this.boxes = new Float32Array(6 * nodes);
-		this.links = new Int32Array(nodes);
-		this.counts = new Uint8Array(nodes);
-		this.axes = new Uint8Array(nodes);
+		const buffer = new ArrayBuffer(32 * nodes);
+		this.boxes = new Float32Array(buffer);
+		this.links = new Int32Array(buffer);
 		this.origin = new Float64Array(3);
 		if (n === 0) return;
 		for (let k = 0; k < 3; k++) {
@@ -94,7 +91,7 @@ export class Tree {
 		const ey = own[side + 10] - own[side + 7];
 		const ez = own[side + 11] - own[side + 8];
 		const axis = ex >= ey && ex >= ez ? 0 : ey >= ez ? 1 : 2;
-		this.axes[node] = axis;
+		this.links[8 * node + 7] = axis << 8;
 		const low = own[side + 6 + axis];
 		const extent = axis === 0 ? ex : axis === 1 ? ey : ez;
 		const next = levelOf(level + 1);
@@ -218,18 +215,18 @@ export class Tree {
 			next.set(own.subarray(side, side + 12), 12);
 		}
 		this.build(bounds, centres, first, middle, level + 1, 0);
-		this.links[node] = this.build(bounds, centres, middle, end, level + 1, 12);
+		this.links[8 * node + 6] = this.build(bounds, centres, middle, end, level + 1, 12);
 		return node;
 	}
 
 	private close(node: number, first: number, n: number): number {
-		this.links[node] = ~first;
-		this.counts[node] = n;
+		this.links[8 * node + 6] = ~first;
+		this.links[8 * node + 7] |= n;
 		return node;
 	}
 
 	private setBox(node: number, x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): void {
-		const q = 6 * node;
+		const q = 8 * node;
 		const b = this.boxes;
 		b[q] = below(x0);
 		b[q + 1] = below(y0);
@@ -241,13 +238,13 @@ export class Tree {
 
 	/** Takes new bounds for the items, keeping the shape of the tree: right after small moves, still valid after any. */
 	refit(bounds: Float64Array): void {
-		const { links, counts, boxes } = this;
+		const { links, boxes } = this;
 		for (let node = this.size - 1; node >= 0; node--) {
-			if (counts[node] > 0) this.closeLeaf(node, bounds);
+			if ((links[8 * node + 7] & 255) > 0) this.closeLeaf(node, bounds);
 			else {
-				const l = 6 * (node + 1);
-				const r = 6 * links[node];
-				const q = 6 * node;
+				const l = 8 * (node + 1);
+				const r = 8 * links[8 * node + 6];
+				const q = 8 * node;
 				for (let k = 0; k < 3; k++) {
 					boxes[q + k] = Math.min(boxes[l + k], boxes[r + k]);
 					boxes[q + k + 3] = Math.max(boxes[l + k + 3], boxes[r + k + 3]);
@@ -261,7 +258,7 @@ export class Tree {
 
 	/** Takes new bounds for a few items: their leaves and what is above them grow or shrink, the rest is left alone. */
 	update(bounds: Float64Array, items: readonly number[]): void {
-		const { links, counts, order, boxes, size } = this;
+		const { links, order, boxes, size } = this;
 		// Far more than a few: one pass over everything is cheaper than many climbs.
 		if (items.length * 16 > size) {
 			this.refit(bounds);
@@ -271,10 +268,11 @@ export class Tree {
 			this.parents = new Int32Array(size).fill(-1);
 			this.leafOf = new Int32Array(order.length);
 			for (let node = 0; node < size; node++) {
-				if (counts[node] > 0) for (let i = ~links[node], end = i + counts[node]; i < end; i++) this.leafOf[order[i]] = node;
+				if ((links[8 * node + 7] & 255) > 0)
+					for (let i = ~links[8 * node + 6], end = i + (links[8 * node + 7] & 255); i < end; i++) this.leafOf[order[i]] = node;
 				else {
 					this.parents[node + 1] = node;
-					this.parents[links[node]] = node;
+					this.parents[links[8 * node + 6]] = node;
 				}
 			}
 		}
@@ -282,9 +280,9 @@ export class Tree {
 			let node = this.leafOf[item];
 			this.closeLeaf(node, bounds);
 			for (node = this.parents[node]; node >= 0; node = this.parents[node]) {
-				const l = 6 * (node + 1);
-				const r = 6 * links[node];
-				const q = 6 * node;
+				const l = 8 * (node + 1);
+				const r = 8 * links[8 * node + 6];
+				const q = 8 * node;
 				for (let k = 0; k < 3; k++) {
 					boxes[q + k] = Math.min(boxes[l + k], boxes[r + k]);
 					boxes[q + k + 3] = Math.max(boxes[l + k + 3], boxes[r + k + 3]);
@@ -295,14 +293,14 @@ export class Tree {
 
 	/** The box of a leaf from the bounds of its items. */
 	private closeLeaf(node: number, bounds: Float64Array): void {
-		const { links, counts, order, origin } = this;
+		const { links, order, origin } = this;
 		let x0 = Infinity;
 		let y0 = Infinity;
 		let z0 = Infinity;
 		let x1 = -Infinity;
 		let y1 = -Infinity;
 		let z1 = -Infinity;
-		for (let i = ~links[node], end = i + counts[node]; i < end; i++) {
+		for (let i = ~links[8 * node + 6], end = i + (links[8 * node + 7] & 255); i < end; i++) {
 			const b = 6 * order[i];
 			x0 = Math.min(x0, bounds[b]);
 			y0 = Math.min(y0, bounds[b + 1]);
@@ -317,7 +315,7 @@ export class Tree {
 	/** Calls `visit` for each item whose node's box meets the given one (world bounds, touching counts). */
 	overlap(box: Float64Array, visit: (item: number) => void): void {
 		if (this.order.length === 0) return;
-		const { boxes, links, counts, order, origin } = this;
+		const { boxes, links, order, origin } = this;
 		const x0 = box[0] - origin[0];
 		const y0 = box[1] - origin[1];
 		const z0 = box[2] - origin[2];
@@ -329,12 +327,12 @@ export class Tree {
 		stack[top++] = 0;
 		while (top > 0) {
 			const node = stack[--top];
-			const q = 6 * node;
+			const q = 8 * node;
 			if (boxes[q] > x1 || boxes[q + 1] > y1 || boxes[q + 2] > z1 || boxes[q + 3] < x0 || boxes[q + 4] < y0 || boxes[q + 5] < z0) continue;
-			const n = counts[node];
-			if (n > 0) for (let i = ~links[node], end = i + n; i < end; i++) visit(order[i]);
+			const n = links[8 * node + 7] & 255;
+			if (n > 0) for (let i = ~links[8 * node + 6], end = i + n; i < end; i++) visit(order[i]);
 			else {
-				stack[top++] = links[node];
+				stack[top++] = links[8 * node + 6];
 				stack[top++] = node + 1;
 			}
 		}
@@ -360,7 +358,7 @@ export class Tree {
 		visit: (item: number, limit: number) => number,
 	): void {
 		if (this.order.length === 0) return;
-		const { boxes, links, counts, order, origin } = this;
+		const { boxes, links, order, origin } = this;
 		const ox = x - origin[0];
 		const oy = y - origin[1];
 		const oz = z - origin[2];
@@ -378,15 +376,15 @@ export class Tree {
 			top--;
 			if (entries[top] > limit) continue;
 			const node = stack[top];
-			const n = counts[node];
+			const n = links[8 * node + 7] & 255;
 			if (n > 0) {
-				for (let i = ~links[node], end = i + n; i < end; i++) limit = visit(order[i], limit);
+				for (let i = ~links[8 * node + 6], end = i + n; i < end; i++) limit = visit(order[i], limit);
 				continue;
 			}
 			const l = node + 1;
-			const r = links[node];
-			const tl = entry(boxes, 6 * l, ox, oy, oz, ix, iy, iz, limit, ex, ey, ez);
-			const tr = entry(boxes, 6 * r, ox, oy, oz, ix, iy, iz, limit, ex, ey, ez);
+			const r = links[8 * node + 6];
+			const tl = entry(boxes, 8 * l, ox, oy, oz, ix, iy, iz, limit, ex, ey, ez);
+			const tr = entry(boxes, 8 * r, ox, oy, oz, ix, iy, iz, limit, ex, ey, ez);
 			const leftFirst = tl <= tr;
 			const far = leftFirst ? tr : tl;
 			const near = leftFirst ? tl : tr;
@@ -409,7 +407,7 @@ export class Tree {
 	 */
 	closest(box: Float64Array, limit: number, visit: (item: number, limit: number) => number): void {
 		if (this.order.length === 0) return;
-		const { boxes, links, counts, order, origin } = this;
+		const { boxes, links, order, origin } = this;
 		const x0 = box[0] - origin[0];
 		const y0 = box[1] - origin[1];
 		const z0 = box[2] - origin[2];
@@ -417,7 +415,7 @@ export class Tree {
 		const y1 = box[4] - origin[1];
 		const z1 = box[5] - origin[2];
 		const away = (node: number) => {
-			const q = 6 * node;
+			const q = 8 * node;
 			const ax = Math.max(0, boxes[q] - x1, x0 - boxes[q + 3]);
 			const ay = Math.max(0, boxes[q + 1] - y1, y0 - boxes[q + 4]);
 			const az = Math.max(0, boxes[q + 2] - z1, z0 - boxes[q + 5]);
@@ -433,13 +431,13 @@ export class Tree {
 			top--;
 			if (entries[top] > most) continue;
 			const node = stack[top];
-			const n = counts[node];
+			const n = links[8 * node + 7] & 255;
 			if (n > 0) {
-				for (let i = ~links[node], end = i + n; i < end; i++) most = visit(order[i], most);
+				for (let i = ~links[8 * node + 6], end = i + n; i < end; i++) most = visit(order[i], most);
 				continue;
 			}
 			const l = node + 1;
-			const r = links[node];
+			const r = links[8 * node + 6];
 			const tl = away(l);
 			const tr = away(r);
 			stack[top] = tl <= tr ? r : l;
