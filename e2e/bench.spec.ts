@@ -118,6 +118,21 @@ test('a tie is named, and broken by a rule', async ({ page }) => {
 	await expect(answer(page)).not.toContainText('Tie');
 });
 
+test('a moment shows what changes, and the checks that fail are counted', async ({ page }) => {
+	await openQuay(page);
+	await openQuery(page, /Everything/);
+	await expect(answer(page)).not.toContainText('Quay bell');
+	await page.getByRole('combobox', { name: 'Moment' }).selectOption({ label: 'The left-over box is cleared' });
+	await expect(answer(page)).toContainText('Quay bell');
+	await expect(page.getByRole('banner')).toContainText('42 hold');
+	await page.getByRole('combobox', { name: 'Moment' }).selectOption({ label: 'Scene as laid out' });
+	await openQuery(page, /Gaze/);
+	await page.getByRole('region', { name: 'Sentence' }).getByRole('button', { name: 'Length: 4 m' }).click();
+	await page.getByRole('textbox', { name: 'Length, m' }).fill('1');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('banner')).toContainText(/\d fail/);
+});
+
 test('a refused edit says why and changes nothing', async ({ page }) => {
 	await openQuay(page);
 	await answer(page)

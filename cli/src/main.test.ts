@@ -64,4 +64,44 @@ describe('frelk', () => {
 		expect((await frelk(['answer', '-'], 'not json')).err).toContain('is not JSON');
 		expect((await frelk(['--help'])).code).toBe(0);
 	});
+
+	it('runs checks and ends with 1 when one fails', async () => {
+		const good = await frelk(['check', quay, desk]);
+		expect(good).toMatchObject({ code: 0, err: '' });
+		expect(good.out).toContain('58 hold, 0 fail');
+		const folder = await mkdtemp(join(tmpdir(), 'frelk-'));
+		const moved = join(folder, 'moved.json');
+		const data = JSON.parse(await readFile(quay, 'utf8'));
+		data.scene.objects.find((o: { id: string }) => o.id === 'crank').position = [3, 0, 2.2];
+		await writeFile(moved, JSON.stringify(data));
+		const junit = join(folder, 'out.xml');
+		const bad = await frelk(['check', moved, '--only', 'gaze', '--junit', junit, '--json']);
+		expect(bad.code).toBe(1);
+		const json = JSON.parse(bad.out);
+		expect(json).toMatchObject({
+			format: 'frelk-checks/1',
+			passed: 0,
+			failed: 1,
+			projects: [{ project: 'harl-quay', checks: [{ id: 'gaze', pass: false, wanted: { selects: ['crank'] } }] }],
+		});
+		expect(json.projects[0].checks[0].reason).toContain('wanted crank, got nothing (crank: touch, missed by');
+		expect(await readFile(junit, 'utf8')).toContain('<testsuites name="frelk" tests="1" failures="1"');
+		// The same input gives the same bytes.
+		expect((await frelk(['check', moved, '--only', 'gaze', '--json'])).out).toBe(bad.out);
+	});
+
+	it('deals checks out to shards and names what is not there', async () => {
+		const counts = await Promise.all([1, 2, 3].map(async (i) => JSON.parse((await frelk(['check', quay, desk, '--shard', `${i}/3`, '--json'])).out).passed));
+		expect(counts).toEqual([20, 19, 19]);
+		const dusk = await frelk(['check', quay, '--moment', 'carryin']);
+		expect(dusk).toMatchObject({ code: 2 });
+		expect(dusk.err).toContain('no moment "carryin" (did you mean "carrying"?)');
+		expect((await frelk(['check', quay, '--only', 'gaz'])).err).toContain('no check "gaz" (did you mean "gaze"?)');
+		expect((await frelk(['check', quay, '--shard', '4/3'])).code).toBe(2);
+		const empty = JSON.parse(await readFile(quay, 'utf8'));
+		empty.checks = [];
+		const none = await frelk(['check', '-'], JSON.stringify(empty));
+		expect(none.code).toBe(2);
+		expect(none.err).toContain('there is no check to run');
+	});
 });

@@ -1,6 +1,7 @@
 /** The command line: arguments, files, exit codes. The answers are the core's. */
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { answer } from './answer';
+import { check } from './check';
 import { type Io, UsageError, validate } from './files';
 
 /** Exit codes: all well, a check failed, the file or the call is wrong, internal error. */
@@ -22,6 +23,16 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--json', 'print JSON to standard output and nothing else there')
 		.option('--stats', 'timings and counts to standard error')
 		.action(async (file: string, options) => done(await answer(io, file, options)));
+	frelk
+		.command('check')
+		.description('Run the checks of project files.')
+		.argument('<file...>', 'project files, or -')
+		.option('--moment <id>', 'only the checks at this moment')
+		.option('--only <id>', 'only this check')
+		.option('--junit <file>', 'write JUnit XML to a file')
+		.option('--json', 'print JSON to standard output and nothing else there')
+		.option('--shard <i/n>', 'only the i-th of n equal parts')
+		.action(async (files: string[], options) => done(await check(io, files, options)));
 	frelk
 		.command('validate')
 		.description('Say what is wrong with project files, with the place.')

@@ -1,5 +1,6 @@
 /** The core of Frelk: projects, worlds, queries and answers. No interface, no files, no network. */
 
+export { type CheckResult, failureOf, runChecks, wordsOfGot, wordsOfWanted } from './checks/check';
 export { layOver, momentChain } from './project/moment';
 export * from './project/problems';
 export { checkProject, type Reading, readProject, writeProject } from './project/read';
@@ -13,5 +14,6 @@ export { type Crossing, crossingsOf, shapeUnder } from './query/profile';
 export { NOTHING, OTHER, prepareRay, type RayWinner, TIED } from './query/ray-winner';
 export type { Contender } from './query/touch';
 export * from './query/types';
+export { junitXml, type SuiteResult } from './report/junit';
 export { degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './report/words';
 export * from './world/world';

@@ -35,6 +35,8 @@ export interface BenchState {
 	pick: (object: string | null) => void;
 	point: (object: string | null) => void;
 	open: (query: string | null) => void;
+	/** Looks at the scene at a moment; null is the scene as laid out. */
+	lookAt: (moment: string | null) => void;
 	setSaving: (saving: Saving) => void;
 	/** Takes over a newer state of the project, from another tab. */
 	replace: (project: Project) => void;
@@ -46,11 +48,12 @@ export type BenchStore = StoreApi<BenchState>;
 export function createBench(key: string, project: Project): BenchStore {
 	return createStore<BenchState>((set, get) => {
 		const keepSelection = (next: Project): Partial<BenchState> => {
-			const { query, picked } = get();
+			const { query, picked, moment } = get();
 			return {
 				project: next,
 				query: next.queries.some((q) => q.id === query) ? query : (next.queries[0]?.id ?? null),
 				picked: next.scene.objects.some((o) => o.id === picked) ? picked : null,
+				moment: next.moments?.some((m) => m.id === moment) ? moment : null,
 				refusal: null,
 			};
 		};
@@ -113,6 +116,7 @@ export function createBench(key: string, project: Project): BenchStore {
 				if (get().pointed !== pointed) set({ pointed });
 			},
 			open: (query) => set({ query }),
+			lookAt: (moment) => set({ moment }),
 			setSaving: (saving) => set({ saving }),
 			replace: (next) => set({ ...keepSelection(next), past: [...get().past, { label: 'change in another tab', project: get().project }], future: [] }),
 			dismiss: () => set({ refusal: null }),

@@ -1,7 +1,9 @@
+import { type Project, runChecks } from '@frelk/core';
 import { Moon, Redo2, Sun, Undo2 } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { exportProject } from '../../data/files';
-import { Button, TextField } from '../../ui/controls';
+import { Button, Select, TextField } from '../../ui/controls';
 import { setTheme, useTheme } from '../../ui/theme';
 import { useAnswers, useBench, useBenchStore } from './store';
 
@@ -17,6 +19,40 @@ export function ThemeSwitch() {
 
 const SAVING = { saved: 'Saved in this browser', waiting: 'Saving…', failed: 'Not saved' };
 
+/** How many checks hold and fail; found again shortly after the last change, so that a drag is not held up. */
+function useCheckCounts(project: Project): { hold: number; fail: number } | null {
+	const [counts, setCounts] = useState<{ hold: number; fail: number } | null>(null);
+	useEffect(() => {
+		if (!project.checks?.length) {
+			setCounts(null);
+			return;
+		}
+		const timer = setTimeout(() => {
+			const results = runChecks(project);
+			const hold = results.filter((r) => r.pass).length;
+			setCounts({ hold, fail: results.length - hold });
+		}, 200);
+		return () => clearTimeout(timer);
+	}, [project]);
+	return counts;
+}
+
+function MomentSwitch() {
+	const store = useBenchStore();
+	const moments = useBench((s) => s.project.moments);
+	const moment = useBench((s) => s.moment);
+	if (!moments?.length) return null;
+	return (
+		<Select
+			label="Moment"
+			value={moment ?? ''}
+			options={[{ value: '', label: 'Scene as laid out' }, ...moments.map((m) => ({ value: m.id, label: m.name ?? m.id }))]}
+			onChange={(id) => store.getState().lookAt(id === '' ? null : id)}
+			className="max-w-48"
+		/>
+	);
+}
+
 export function TopBar() {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
@@ -24,6 +60,7 @@ export function TopBar() {
 	const redoing = useBench((s) => s.future.at(-1)?.label);
 	const saving = useBench((s) => s.saving);
 	const { byQuery } = useAnswers();
+	const counts = useCheckCounts(project);
 	const ties = [...byQuery.values()].filter((a) => a.status === 'tie').length;
 	return (
 		<header className="flex h-10 items-center gap-2 border-b bg-panel px-3">
@@ -37,7 +74,7 @@ export function TopBar() {
 			<span className="text-line" aria-hidden="true">
 				/
 			</span>
-			<h1 className="w-56">
+			<h1 className="w-40">
 				<TextField
 					label="Project name"
 					className="border-transparent! bg-transparent! font-semibold hover:border-line!"
@@ -64,6 +101,17 @@ export function TopBar() {
 				<Redo2 size={15} /> Redo
 			</Button>
 			<span className="ml-auto flex items-center gap-3">
+				<MomentSwitch />
+				{counts && (
+					<span>
+						<span className="figure">{counts.hold}</span> hold
+						{counts.fail > 0 && (
+							<span className="ml-2 font-semibold text-cut">
+								<span className="figure">{counts.fail}</span> fail
+							</span>
+						)}
+					</span>
+				)}
 				{ties > 0 && (
 					<span className="text-tie">
 						{ties} {ties === 1 ? 'tie' : 'ties'}

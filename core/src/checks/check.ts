@@ -1,0 +1,120 @@
+/** Checks: what a query should answer at a moment, held against what it does answer. */
+import type { Check, Expect, Project } from '../project/schema';
+import { Asking } from '../query/answer';
+import type { Answer } from '../query/types';
+import { type Naming, wordsOfVerdict } from '../report/words';
+import { buildWorld } from '../world/world';
+
+export interface CheckResult {
+	id: string;
+	query: string;
+	moment: string | null;
+	pass: boolean;
+	wanted: Expect;
+	got: Answer;
+	/** Empty when it holds; else what was wanted, what was got, and why. */
+	reason: string;
+}
+
+const plain: Naming = (_kind, id) => id;
+
+/** `crank, then lever`, `nothing`, `a tie of a and b`. */
+export function wordsOfWanted(expect: Expect, naming: Naming = plain): string {
+	const names = (ids: readonly string[]) => ids.map((id) => naming('object', id));
+	if (expect.selects) return names(expect.selects).join(expect.order === 'any' ? ' and ' : ', then ');
+	if (expect.none) return 'nothing';
+	if (expect.tie) return `a tie of ${names(expect.tie).join(' and ')}`;
+	return 'the query to be off';
+}
+
+/** The same for an answer. */
+export function wordsOfGot(answer: Answer, naming: Naming = plain): string {
+	const names = (ids: readonly string[]) => ids.map((id) => naming('object', id));
+	switch (answer.status) {
+		case 'selected':
+			return names(answer.selected.map((s) => s.object)).join(', then ');
+		case 'none':
+			return 'nothing';
+		case 'tie':
+			return `a tie of ${names(answer.tied).join(' and ')}`;
+		case 'off':
+			return 'the query off';
+		case 'waiting':
+			return 'the query waiting';
+	}
+}
+
+const sameSet = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && [...a].sort().join(' ') === [...b].sort().join(' ');
+
+/**
+ * @returns why an answer is not what a check expects, or an empty text when it is
+ */
+export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain): string {
+	const chosen = answer.selected.map((s) => s.object);
+	const main = (): boolean => {
+		if (expect.selects) {
+			if (answer.status !== 'selected') return false;
+			return expect.order === 'any' ? sameSet(expect.selects, chosen) : expect.selects.join(' ') === chosen.join(' ');
+		}
+		if (expect.none) return answer.status === 'none';
+		if (expect.tie) return answer.status === 'tie' && sameSet(expect.tie, answer.tied);
+		return answer.status === 'off';
+	};
+	const name = (id: string) => naming('object', id);
+	if (!main()) return `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}${because(expect, answer, naming)}`;
+	for (const id of expect.not ?? []) {
+		if (chosen.includes(id)) return `${name(id)} must not be selected, and is`;
+		if (answer.tied.includes(id)) return `${name(id)} must not be tied, and is`;
+	}
+	const first = answer.selected[0];
+	if (expect.action !== undefined && first?.action !== expect.action) return `wanted the action ${expect.action}, got ${first?.action ?? 'none'}`;
+	if (expect.point) {
+		if (!first) return 'wanted a point, but nothing is selected';
+		const [x, y, z] = expect.point.near;
+		const away = Math.hypot(first.point[0] - x, first.point[1] - y, first.point[2] - z);
+		if (away > expect.point.within) return `the point is ${Number(away.toPrecision(4))} m from where it should be, ${expect.point.within} m is allowed`;
+	}
+	if (expect.blocked) {
+		const { object, by } = expect.blocked;
+		const verdict = answer.verdicts.find((v) => v.object === object);
+		if (verdict?.stage !== 'sight' || verdict.by !== by)
+			return `wanted ${name(object)} hidden by ${name(by)}, but it is ${verdict ? `${verdict.stage}: ${wordsOfVerdict(verdict, naming)}` : 'not judged'}`;
+	}
+	return '';
+}
+
+/** Why the first wanted object is not there. */
+function because(expect: Expect, answer: Answer, naming: Naming): string {
+	const chosen = new Set(answer.selected.map((s) => s.object));
+	const missing = [...(expect.selects ?? []), ...(expect.tie ?? [])].find((id) => !chosen.has(id));
+	const verdict = answer.verdicts.find((v) => v.object === missing && v.stage !== 'selected');
+	return verdict ? ` (${naming('object', verdict.object)}: ${verdict.stage}, ${wordsOfVerdict(verdict, naming)})` : '';
+}
+
+/**
+ * Runs checks of a project; each moment's world is built once.
+ * @param checks those to run, in the order wanted
+ */
+export function runChecks(project: Project, checks: readonly Check[] = project.checks ?? []): CheckResult[] {
+	const asked = new Map<string, Asking>();
+	const answers = new Map<string, Answer>();
+	return checks.map((check) => {
+		const moment = check.moment ?? null;
+		const place = moment ?? '';
+		let asking = asked.get(place);
+		if (!asking) {
+			asking = new Asking(buildWorld(project, moment));
+			asked.set(place, asking);
+		}
+		const key = `${place} ${check.query}`;
+		let got = answers.get(key);
+		if (!got) {
+			const query = asking.world.queryById.get(check.query);
+			if (!query) throw new RangeError(`no query "${check.query}"`);
+			got = asking.explain(query);
+			answers.set(key, got);
+		}
+		const reason = failureOf(check.expect, got);
+		return { id: check.id, query: check.query, moment, pass: reason === '', wanted: check.expect, got, reason };
+	});
+}

@@ -1,0 +1,47 @@
+/** Check results as JUnit XML, in the dialect build servers share: a suite per project, a case per check. */
+import type { CheckResult } from '../checks/check';
+import { wordsOfVerdict } from './words';
+
+export interface SuiteResult {
+	project: string;
+	checks: CheckResult[];
+}
+
+/** Text for an attribute or an element; characters XML cannot carry are left out. */
+function escaped(text: string): string {
+	return (
+		text
+			// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is to be removed
+			.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '')
+			.replace(/&/g, '&amp;')
+			.replace(/</g, '&lt;')
+			.replace(/>/g, '&gt;')
+			.replace(/"/g, '&quot;')
+	);
+}
+
+/** @returns the document; the same for the same results, without times */
+export function junitXml(suites: readonly SuiteResult[]): string {
+	const count = (list: readonly CheckResult[]) => list.filter((c) => !c.pass).length;
+	const all = suites.flatMap((s) => s.checks);
+	const lines = ['<?xml version="1.0" encoding="UTF-8"?>', `<testsuites name="frelk" tests="${all.length}" failures="${count(all)}" errors="0">`];
+	for (const suite of suites) {
+		lines.push(`  <testsuite name="${escaped(suite.project)}" tests="${suite.checks.length}" failures="${count(suite.checks)}" errors="0" skipped="0">`);
+		for (const check of suite.checks) {
+			const place = check.moment === null ? check.query : `${check.query}@${check.moment}`;
+			const head = `    <testcase classname="${escaped(`${suite.project}.${place}`)}" name="${escaped(check.id)}"`;
+			if (check.pass) lines.push(`${head}/>`);
+			else {
+				const ladder = check.got.verdicts.map((v) => `${v.object}: ${v.stage}${v.stage === 'selected' || v.stage === 'tied' ? '' : `, ${wordsOfVerdict(v)}`}`);
+				lines.push(
+					`${head}>`,
+					`      <failure type="check" message="${escaped(check.reason)}">${escaped([check.reason, ...ladder].join('\n'))}</failure>`,
+					'    </testcase>',
+				);
+			}
+		}
+		lines.push('  </testsuite>');
+	}
+	lines.push('</testsuites>', '');
+	return lines.join('\n');
+}
