@@ -6,7 +6,7 @@
 import { castRay } from '../core/src/geometry/ray';
 import { Asking, buildWorld, moveObjects, type Project, prepareRay, type Query, type Shape, type World } from '../core/src/index';
 import { Mesh } from '../core/src/space/mesh';
-import { type Dice, dice } from '../core/src/testing/random';
+import { type Dice, dice } from '../core/src/tests/random';
 
 function crowd(count: number): Project {
 	const d = dice(7);

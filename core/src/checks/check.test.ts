@@ -2,7 +2,7 @@ import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
 import type { Expect } from '../project/schema';
 import { junitXml } from '../report/junit';
-import { ahead, ask, box, object, project } from '../testing/scene';
+import { ahead, ask, box, object, project } from '../tests/scene';
 import { failureOf, runChecks } from './check';
 
 const near = object('near', [0, 0, -3], [box([1, 1, 1])], { action: 'turn' });

@@ -1,7 +1,7 @@
 /** Geometry held against what it must satisfy whatever the method: certificates, stepping, sampling, symmetry. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { dice } from '../testing/random';
+import { dice } from '../tests/random';
 import { type Body, boundsOf, boxBody, capsuleBody, cylinderBody, hullBody, INSIDE, sphereBody, support } from './body';
 import { gap, nearest } from './gjk';
 import { buildHull, buildPolygon, type Hull } from './hull';

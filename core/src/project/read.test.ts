@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { randomProject } from '../testing/project';
-import { ahead, box, object, project } from '../testing/scene';
+import { randomProject } from '../tests/project';
+import { ahead, box, object, project } from '../tests/scene';
 import { didYouMean, formatProblem } from './problems';
 import { checkProject, readProject, writeProject } from './read';
 

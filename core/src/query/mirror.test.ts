@@ -1,8 +1,8 @@
 /** A scene and its mirror image have the same answers; rays asked in bulk have those of rays asked one by one. */
 import { describe, expect, it } from 'vitest';
 import type { Project } from '../project/schema';
-import { randomProject } from '../testing/project';
-import { dice } from '../testing/random';
+import { randomProject } from '../tests/project';
+import { dice } from '../tests/random';
 import { buildWorld } from '../world/world';
 import { Asking } from './answer';
 import { filtersOf } from './filters';

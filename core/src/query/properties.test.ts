@@ -4,7 +4,7 @@ import { multiply, rotationOf, turned } from '../geometry/matrix';
 import { formatProblem } from '../project/problems';
 import { checkProject } from '../project/read';
 import type { Anchor, Direction, Project, Query } from '../project/schema';
-import { type Recipe, randomProject } from '../testing/project';
+import { type Recipe, randomProject } from '../tests/project';
 import { buildWorld } from '../world/world';
 import { Asking } from './answer';
 import type { Answer } from './types';

@@ -1,7 +1,7 @@
 /** Every shape asked by every kind of query, with distances worked out by hand; and values at the ends of what is allowed. */
 import { describe, expect, it } from 'vitest';
 import type { Shape } from '../project/schema';
-import { ahead, answerTo, ball, box, object, verdict } from '../testing/scene';
+import { ahead, answerTo, ball, box, object, verdict } from '../tests/scene';
 
 /** Each with its front half a metre before its middle, on the axis. */
 const SPACE: Record<string, Shape> = {

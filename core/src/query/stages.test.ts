@@ -1,6 +1,6 @@
 /** Every stage with answers worked out by hand. */
 import { describe, expect, it } from 'vitest';
-import { ahead, answerTo, ask, ball, box, disc, object, project, rect, verdict } from '../testing/scene';
+import { ahead, answerTo, ask, ball, box, disc, object, project, rect, verdict } from '../tests/scene';
 
 const near = () => object('near', [0, 0, -3], [box([1, 1, 1])]);
 const far = () => object('far', [0, 0, -6], [ball(0.5)]);

@@ -6,7 +6,7 @@ import { gap } from '../geometry/gjk';
 import { Hull } from '../geometry/hull';
 import { rotationOf } from '../geometry/matrix';
 import { castSweep } from '../geometry/sweep';
-import { type Dice, dice } from '../testing/random';
+import { type Dice, dice } from '../tests/random';
 import { found, gapBetween, rayOn, sweepOn } from './cast';
 import { Mesh, nearestOnTriangle } from './mesh';
 import { Tree } from './tree';

@@ -1,0 +1,49 @@
+/** What all parts of the sentence are made of. */
+import type { Query } from '@frelk/core';
+import { Button, Popover, Select } from '../../ui/controls';
+import { useBench } from '../bench/store';
+
+export function Token({ part, text, wide, children }: { part: string; text: string; wide?: boolean; children: React.ReactNode }) {
+	return (
+		<Popover
+			label={part}
+			{...(wide ? { wide } : {})}
+			trigger={
+				<button
+					type="button"
+					aria-label={`${part}: ${text}`}
+					className="mx-1 inline rounded-[2px] border-b border-ink/50 bg-[var(--wash)] px-1 text-left font-semibold hover:border-ink"
+				>
+					{text}
+				</button>
+			}
+		>
+			<h2 className="mb-2 font-semibold">{part}</h2>
+			{children}
+		</Popover>
+	);
+}
+
+/** Punctuation and what follows it, closed up to the token before. */
+export const Joint = ({ children }: { children: React.ReactNode }) => <span className="-ml-1">{children}</span>;
+
+export type Change = (label: string, recipe: (query: Query) => void) => void;
+
+export const Remove = ({ onClick }: { onClick: () => void }) => (
+	<Button quiet className="mt-2 text-quiet" onClick={onClick}>
+		Leave this part out
+	</Button>
+);
+
+export function AskerEditor({ query, change }: { query: Query; change: Change }) {
+	const objects = useBench((s) => s.project.scene.objects);
+	return (
+		<Select
+			label="Asker"
+			value={query.asker ?? ''}
+			options={objects.map((o) => ({ value: o.id, label: o.name ?? o.id }))}
+			onChange={(asker) => change('Asker', (q) => void (q.asker = asker))}
+			className="w-full"
+		/>
+	);
+}

@@ -1,0 +1,68 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Project, Query } from '@frelk/core';
+import { describe, expect, it } from 'vitest';
+import { anchorWords, conditionsWords, directionWords, layersWords, listWords, rangeWords, ruleWords, shapeWords, tagsWords, viewWords } from './words';
+
+const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../../examples/${name}.frelk.json`), 'utf8'));
+const quay = load('harl-quay');
+const desk = load('pursers-desk');
+const query = (more: object): Query => ({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, ...more }) as Query;
+
+describe('the words of the sentence', () => {
+	it('join lists the way people do', () => {
+		expect(listWords([], 'or')).toBe('');
+		expect(listWords(['a'], 'or')).toBe('a');
+		expect(listWords(['a', 'b', 'c'], 'or')).toBe('a, b or c');
+	});
+
+	it('name anchors by what they are on', () => {
+		expect(anchorWords(quay, { camera: 'deckhand-eye' })).toBe("Deckhand's eye");
+		expect(anchorWords(quay, { object: 'crank' })).toBe('Gangway crank');
+		expect(anchorWords(quay, { object: 'crank', offset: [0, 0.5, 0] })).toBe('Gangway crank (0, 0.5, 0)');
+		expect(anchorWords(quay, { object: 'crank', offset: [0, 0, 0] })).toBe('Gangway crank');
+		expect(anchorWords(quay, { focus: 'bell' })).toBe('the focus of Quay bell');
+		expect(anchorWords(quay, { point: [1, 2.345, -3] })).toBe('(1, 2.35, -3)');
+		expect(anchorWords(quay, { hitOf: 'harbour-pick', off: 0.05 })).toBe('the hit of Harbour pick, 0.05 m off the surface');
+	});
+
+	it('say where a direction goes', () => {
+		expect(directionWords(quay, { along: [0, 0, -1], of: 'deckhand' })).toBe('straight ahead of Deckhand');
+		expect(directionWords(quay, { along: [0, 0, -1] })).toBe('along (0, 0, -1)');
+		expect(directionWords(quay, { along: [1, 0, 0], of: 'deckhand' })).toBe('along (1, 0, 0) of Deckhand');
+		expect(directionWords(desk, { along: [1, 0, 0], of: 'stub-101' })).toBe('straight ahead of Stub 101');
+		expect(directionWords(quay, { toward: { focus: 'bell' } })).toBe('toward the focus of Quay bell');
+	});
+
+	it('say what is filtered', () => {
+		expect(layersWords(quay, 'all')).toBe('any layer');
+		expect(layersWords(quay, undefined)).toBe('any layer');
+		expect(layersWords(quay, ['walls', 'cargo'])).toBe('Walls or Cargo');
+		expect(tagsWords(query({ selects: { tags: { any: ['crank'], none: ['cover', 'tool'] } } }))).toBe('crank, not cover nor tool');
+		expect(tagsWords(query({ selects: { tags: { any: ['crank', 'bell'], all: ['fitting'] } } }))).toBe('any of crank, bell, fitting');
+		expect(tagsWords(query({}))).toBe('');
+		const when = [
+			{ of: 'target', state: 'jammed', is: false },
+			{ of: 'asker', state: 'wear', above: 0, below: 5 },
+		];
+		expect(conditionsWords(query({ selects: { when } }))).toBe('jammed is no and the asker’s wear above 0 and below 5');
+	});
+
+	it('say how far and how wide', () => {
+		expect(rangeWords(quay, query({ range: { max: 2 } }))).toBe('up to 2 m');
+		expect(rangeWords(quay, query({ range: { min: 0.5, max: 12.25, to: 'focus', flat: true } }))).toBe('0.5 m to 12.3 m, to the focus, level');
+		expect(rangeWords(quay, query({ range: { min: 1, from: { object: 'deckhand' } } }))).toBe('at least 1 m of Deckhand');
+		expect(rangeWords(quay, query({}))).toBe('');
+		expect(viewWords(quay, query({ view: { within: 30 } }))).toBe('30° of the path');
+		expect(viewWords(quay, query({ kind: 'overlap', view: { within: 75, flat: true } }))).toBe('75° of straight ahead, level');
+	});
+
+	it('say shapes and rules', () => {
+		expect(shapeWords({ kind: 'box', size: [1, 2, 0.5] })).toBe('box 1 × 2 × 0.5 m');
+		expect(shapeWords({ kind: 'sphere', radius: 0.25 })).toBe('sphere of radius 0.25 m');
+		expect(shapeWords({ kind: 'capsule', radius: 0.3, height: 1.2 })).toBe('capsule of radius 0.3 m, 1.2 m high');
+		expect(shapeWords({ kind: 'hull' })).toBe('hull');
+		expect(ruleWords({ rule: 'distance', to: 'focus' })).toBe('nearest by focus');
+		expect(ruleWords({ rule: 'priority' })).toBe('higher priority');
+	});
+});
