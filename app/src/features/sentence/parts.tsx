@@ -5,27 +5,30 @@ import { useBench } from '../bench/store';
 
 export function Token({ part, text, wide, children }: { part: string; text: string; wide?: boolean; children: React.ReactNode }) {
 	return (
-		<Popover
-			label={part}
-			{...(wide ? { wide } : {})}
-			trigger={
-				<button
-					type="button"
-					aria-label={`${part}: ${text}`}
-					className="mx-1 inline rounded-[2px] border-b border-ink/50 bg-[var(--wash)] px-1 text-left font-semibold hover:border-ink"
-				>
-					{text}
-				</button>
-			}
-		>
-			<h2 className="mb-2 font-semibold">{part}</h2>
-			{children}
-		</Popover>
+		<>
+			{/* Real spaces, so that the sentence can be copied and read out. */}{' '}
+			<Popover
+				label={part}
+				{...(wide ? { wide } : {})}
+				trigger={
+					<button
+						type="button"
+						aria-label={`${part}: ${text}`}
+						className="mx-px inline rounded-[2px] border-b border-ink/50 bg-[var(--wash)] px-1 text-left font-semibold hover:border-ink"
+					>
+						{text}
+					</button>
+				}
+			>
+				<h2 className="mb-2 font-semibold">{part}</h2>
+				{children}
+			</Popover>{' '}
+		</>
 	);
 }
 
 /** Punctuation and what follows it, closed up to the token before. */
-export const Joint = ({ children }: { children: React.ReactNode }) => <span className="-ml-1">{children}</span>;
+export const Joint = ({ children }: { children: React.ReactNode }) => <span className="-ml-[5px]">{children}</span>;
 
 export type Change = (label: string, recipe: (query: Query) => void) => void;
 
