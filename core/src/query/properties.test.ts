@@ -104,7 +104,7 @@ describe('generated projects', () => {
 			const before = answers(project);
 			const after = answers(more);
 			expect(after.map((a) => ({ ...a, verdicts: a.verdicts.slice(0, -1) }))).toEqual(
-				before.map((a) => ({ ...a, verdicts: a.verdicts.slice(0, project.scene.objects.length) })).map((a) => a),
+				before.map((a) => ({ ...a, verdicts: a.verdicts.slice(0, project.scene.objects.length) })),
 			);
 		}
 	});

@@ -35,6 +35,7 @@ export function Rail() {
 				<h2 className="font-semibold">Queries</h2>
 				<NewQuery />
 			</div>
+			{project.queries.length === 0 && <p className="px-3 text-quiet">No query yet.</p>}
 			<ul className="min-h-0 flex-1 overflow-auto">
 				{project.queries.map((query) => {
 					const answer = byQuery.get(query.id);
@@ -59,7 +60,6 @@ export function Rail() {
 					);
 				})}
 			</ul>
-			{project.queries.length === 0 && <p className="px-3 text-quiet">No query yet.</p>}
 		</nav>
 	);
 }

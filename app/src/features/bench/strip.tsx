@@ -70,7 +70,7 @@ export function Strip() {
 		<section ref={host} aria-label="Distance strip" className="border-t bg-panel" style={{ height: HEIGHT }}>
 			{!live || current?.status === 'off' || current?.status === 'waiting' ? (
 				<p className="p-3 text-quiet">
-					No distances: the query {current?.status === 'off' ? 'is off' : current?.status === 'waiting' ? 'is waiting' : 'is not chosen'}.
+					No distances: the query {current?.status === 'off' ? 'is off' : current?.status === 'waiting' ? 'is waiting' : 'is still to be made'}.
 				</p>
 			) : (
 				<svg width={width} height={HEIGHT} role="img" aria-label={stripWords(live, bars, (id) => nameOf(project, 'object', id))}>

@@ -11,6 +11,9 @@ interface Label {
 	strong: boolean;
 }
 
+/** A name on the stage is a pointer, not a text: the ladder has all of it. */
+const short = (name: string): string => (name.length > 30 ? `${name.slice(0, 29)}…` : name);
+
 const ORDER: Record<string, number> = { selected: 0, tied: 1, choice: 3, sight: 4, range: 5, view: 6, approach: 7 };
 
 export function Labels({
@@ -43,7 +46,8 @@ export function Labels({
 		const at = toPixels(view, object.focus);
 		if (!at || at[0] < 0 || at[1] < 8 || at[0] > view.width - 20 || at[1] > view.height - 6) continue;
 		const strong = v.stage === 'selected' || v.stage === 'tied' || v.object === pointed || v.object === picked;
-		const text = v.object === pointed && v.stage !== 'selected' ? `${name(v.object)}: ${wordsOfVerdict(v, (_k, id) => name(id))}` : name(v.object);
+		const text =
+			v.object === pointed && v.stage !== 'selected' ? `${short(name(v.object))}: ${wordsOfVerdict(v, (_k, id) => name(id))}` : short(name(v.object));
 		const width = 18 + text.length * (strong ? 7.4 : 6.4);
 		const hits = (x: number, y: number, w: number, h: number) => at[0] < x + w && at[0] + width > x && at[1] - 9 < y + h && at[1] + 9 > y;
 		if (placed.some((p) => hits(p.at[0], p.at[1] - 9, 18 + p.text.length * (p.strong ? 7.4 : 6.4), 18))) continue;
