@@ -5,7 +5,7 @@ import { dice } from '../tests/random';
 import { type Body, boundsOf, boxBody, capsuleBody, cylinderBody, hullBody, INSIDE, sphereBody, support } from './body';
 import { gap, nearest } from './gjk';
 import { buildHull, buildPolygon, type Hull } from './hull';
-import { rotationOf } from './matrix';
+import { multiply, rotationOf, turned } from './matrix';
 import { depthInHull, nearestPoint } from './nearest-point';
 import { castRay } from './ray';
 import { segmentGap } from './segment-gap';
@@ -217,6 +217,37 @@ describe('sweep', () => {
 			}),
 			{ numRuns: 800 },
 		);
+	});
+
+	it('of a box against a cylinder touches at a point that turns with the scene', () => {
+		let rims = 0;
+		fc.assert(
+			fc.property(seeds, (seed) => {
+				const d = dice(seed);
+				const cylinder = () => cylinderBody(d.between(0.2, 1), d.between(0.3, 2));
+				const B = cylinder();
+				const A = boxBody(d.between(0.2, 1.5), d.between(0.2, 1.5), d.between(0.2, 1.5));
+				const own = rotationOf([d.between(-180, 180), d.between(-90, 90), d.between(-180, 180)]);
+				const u = d.direction();
+				const from = [-4 * u[0] + d.between(-0.5, 0.5), -4 * u[1] + d.between(-0.5, 0.5), -4 * u[2] + d.between(-0.5, 0.5)] as const;
+				A.place(...from, own);
+				const t = castSweep(A, ...u, 9, B);
+				if (t === Infinity) return;
+				contactNearCentre(A, ...u, t, B, a);
+				const at = [...a] as [number, number, number];
+				if (Math.abs(Math.hypot(at[0], at[2]) - B.hx) < 1e-6 && Math.abs(Math.abs(at[1]) - B.hy) < 1e-6) rims++;
+				const turn = rotationOf([d.between(-180, 180), d.between(-90, 90), d.between(-180, 180)]);
+				const v = turned(turn, ...u);
+				A.place(...turned(turn, ...from), multiply(turn, own));
+				B.place(0, 0, 0, turn);
+				const s = castSweep(A, ...v, 9, B);
+				contactNearCentre(A, ...v, s, B, a);
+				const want = turned(turn, ...at);
+				for (let k = 0; k < 3; k++) expect(Math.abs((a[k] as number) - (want[k] as number))).toBeLessThan(1e-7);
+			}),
+			{ numRuns: 600 },
+		);
+		expect(rims).toBeGreaterThan(200);
 	});
 
 	it('touches faces at the point nearest to the moving centre', () => {

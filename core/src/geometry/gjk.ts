@@ -372,15 +372,20 @@ const oldW = new Float64Array(12);
 const oldA = new Float64Array(12);
 const oldBary = new Float64Array(4);
 
+// Written out: for a dozen numbers, copying one by one is several times faster than `TypedArray.set`.
 function snapshot(): void {
-	oldW.set(w);
-	oldA.set(a);
-	oldBary.set(bary);
+	for (let i = 0; i < 12; i++) {
+		oldW[i] = w[i];
+		oldA[i] = a[i];
+	}
+	for (let i = 0; i < 4; i++) oldBary[i] = bary[i];
 }
 
 function restore(corners: number): void {
-	w.set(oldW);
-	a.set(oldA);
-	bary.set(oldBary);
+	for (let i = 0; i < 12; i++) {
+		w[i] = oldW[i];
+		a[i] = oldA[i];
+	}
+	for (let i = 0; i < 4; i++) bary[i] = oldBary[i];
 	count = corners;
 }

@@ -81,14 +81,12 @@ export class RayWinner {
 		this.min = range?.min ?? 0;
 		this.max = range?.max ?? Infinity;
 		this.flags = new Uint8Array(world.shapes.length);
-		const { order } = world.tree();
-		const place = new Uint32Array(order.length);
-		for (let i = 0; i < order.length; i++) place[order[i]] = i;
+		world.tree();
 		for (const object of world.objects) {
 			const passes = passesFilters(f, object);
 			for (const shape of object.shapes) {
 				const chooses = passes && isEligible(f, shape) ? CHOOSES : 0;
-				this.flags[place[shape.index]] = chooses | (f.blockers !== 0 && isBlocker(f, shape) ? STOPS : 0) | (passes ? OF_CANDIDATE : 0);
+				this.flags[world.leafPlace[shape.index]] = chooses | (f.blockers !== 0 && isBlocker(f, shape) ? STOPS : 0) | (passes ? OF_CANDIDATE : 0);
 			}
 		}
 	}
@@ -113,7 +111,7 @@ export class RayWinner {
 		const tree = world.tree();
 		const { boxes, links, order, origin } = tree;
 		if (order.length === 0) return NOTHING;
-		const { bodies } = world;
+		const { bodies, balls } = world;
 		loadRay(x, y, z, dx, dy, dz);
 		const ox = x - origin[0];
 		const oy = y - origin[1];
@@ -202,17 +200,17 @@ export class RayWinner {
 			for (let i = first, end = first + n; i < end; i++) {
 				const flag = flags[i];
 				if ((flag & (CHOOSES | STOPS)) === 0) continue;
-				// The bounding sphere, before anything of the shape but its numbers is touched.
-				const from = i * BODY_SIZE;
-				const bx = x - bodies[from];
-				const by = y - bodies[from + 1];
-				const bz = z - bodies[from + 2];
+				// The ball around the shape, before anything of the shape itself is touched.
+				const bx = ox - balls[4 * i];
+				const by = oy - balls[4 * i + 1];
+				const bz = oz - balls[4 * i + 2];
 				const along = bx * dx + by * dy + bz * dz;
-				const radius = bodies[from + 16] + 3e-6;
+				const radius = balls[4 * i + 3];
 				const fx = bx - along * dx;
 				const fy = by - along * dy;
 				const fz = bz - along * dz;
 				if (fx * fx + fy * fy + fz * fz > radius * radius) continue;
+				const from = i * BODY_SIZE;
 				const { body } = shapes[order[i]];
 				let t: number;
 				if (body.kind === MESH) {

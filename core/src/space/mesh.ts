@@ -22,7 +22,8 @@ export class Mesh implements Surface {
 	 * @param triangles three corner indices each; triangles without area are left out
 	 */
 	constructor(vertices: ArrayLike<number>, triangles: ArrayLike<number>) {
-		const kept: number[] = [];
+		const kept = new Uint32Array(Math.floor(triangles.length / 3));
+		let n = 0;
 		let reach = 0;
 		for (let i = 0; i + 2 < triangles.length; i += 3) {
 			const a = 3 * triangles[i];
@@ -38,9 +39,8 @@ export class Mesh implements Surface {
 			const ny = uz * wx - ux * wz;
 			const nz = ux * wy - uy * wx;
 			const longest = Math.max(ux * ux + uy * uy + uz * uz, wx * wx + wy * wy + wz * wz, (wx - ux) ** 2 + (wy - uy) ** 2 + (wz - uz) ** 2);
-			if (nx * nx + ny * ny + nz * nz > NO_AREA * longest * longest) kept.push(i);
+			if (nx * nx + ny * ny + nz * nz > NO_AREA * longest * longest) kept[n++] = i;
 		}
-		const n = kept.length;
 		const boxes = new Float64Array(6 * n);
 		for (let t = 0; t < n; t++) {
 			for (let k = 0; k < 3; k++) {
@@ -66,13 +66,14 @@ export class Mesh implements Surface {
 					if (value < bounds[k]) bounds[k] = value;
 					if (value > bounds[k + 3]) bounds[k + 3] = value;
 				}
-				reach = Math.max(reach, Math.hypot(vertices[v], vertices[v + 1], vertices[v + 2]));
+				const away = vertices[v] ** 2 + vertices[v + 1] ** 2 + vertices[v + 2] ** 2;
+				if (away > reach) reach = away;
 			}
 			order[t] = t;
 		}
 		if (n === 0) bounds.fill(0);
 		this.bounds = bounds;
-		this.reach = reach;
+		this.reach = Math.sqrt(reach);
 	}
 
 	get count(): number {

@@ -6,6 +6,8 @@
  * the middle of the whole, rounded outward: half the memory to walk, and no digits lost far from the origin.
  */
 
+import { boundsOfRecords, cutFew, FEW, RECORD } from './few';
+
 const BINS = 16;
 /** Cost of visiting a node against testing an item. */
 const VISIT = 2.5;
@@ -33,7 +35,6 @@ export class Tree {
 	) {
 		const n = bounds.length / 6;
 		this.order = new Uint32Array(n);
-		for (let i = 0; i < n; i++) this.order[i] = i;
 		const nodes = Math.max(1, 2 * n - 1);
 		const buffer = new ArrayBuffer(32 * nodes);
 		this.boxes = new Float32Array(buffer);
@@ -49,32 +50,42 @@ export class Tree {
 			}
 			this.origin[k] = (low + high) / 2;
 		}
-		// Centres doubled, kept in item order; the build only moves indices.
-		const centres = new Float32Array(3 * n);
+		// One record an item, moved as a whole while the tree is built: every pass over a node's items then reads memory front to
+		// back. Six words of bounds, in single floats rounded outward, and the item's index.
+		const records = new Float32Array(RECORD * n);
+		const words = new Int32Array(records.buffer);
+		const [cx, cy, cz] = this.origin;
 		const start = levelOf(0);
 		start.set(EMPTY, 0);
 		start.set(EMPTY, 6);
-		for (let i = 0; i < n; i++)
+		for (let i = 0, b = 0, q = 0; i < n; i++, b += 6, q += RECORD) {
+			records[q] = below(bounds[b] - cx);
+			records[q + 1] = below(bounds[b + 1] - cy);
+			records[q + 2] = below(bounds[b + 2] - cz);
+			records[q + 3] = -below(cx - bounds[b + 3]);
+			records[q + 4] = -below(cy - bounds[b + 4]);
+			records[q + 5] = -below(cz - bounds[b + 5]);
+			words[q + 6] = i;
 			for (let k = 0; k < 3; k++) {
-				const low = bounds[6 * i + k];
-				const high = bounds[6 * i + 3 + k];
-				const c = Math.fround(low + high - 2 * this.origin[k]);
-				centres[3 * i + k] = c;
+				const low = records[q + k];
+				const high = records[q + k + 3];
+				const c = low + high;
 				if (low < start[k]) start[k] = low;
 				if (high > start[k + 3]) start[k + 3] = high;
 				if (c < start[k + 6]) start[k + 6] = c;
 				if (c > start[k + 9]) start[k + 9] = c;
 			}
-		this.build(bounds, centres, 0, n, 0, 0);
+		}
+		this.build(records, words, 0, n, 0, 0);
+		for (let i = 0; i < n; i++) this.order[i] = words[RECORD * i + 6];
 	}
 
 	/**
-	 * Builds the node over `order[first…end)`. Its bounds and those of its centres were found while its parent was cut: they lie
-	 * at `side` in the level's numbers, so that no pass over the items is spent on them here.
+	 * Builds the node over the records from `first` up to `end`. Its bounds, and bounds that its centres keep, were found while
+	 * its parent was cut: they lie at `side` in the level's numbers, so that no pass over the items is spent on them here.
 	 */
-	private build(bounds: Float64Array, centres: Float32Array, first: number, end: number, level: number, side: number): number {
+	private build(records: Float32Array, words: Int32Array, first: number, end: number, level: number, side: number): number {
 		const node = this.size++;
-		const { order, origin } = this;
 		const own = levelOf(level);
 		const x0 = own[side];
 		const y0 = own[side + 1];
@@ -82,7 +93,7 @@ export class Tree {
 		const x1 = own[side + 3];
 		const y1 = own[side + 4];
 		const z1 = own[side + 5];
-		this.setBox(node, x0 - origin[0], y0 - origin[1], z0 - origin[2], x1 - origin[0], y1 - origin[1], z1 - origin[2]);
+		for (let k = 0; k < 6; k++) this.boxes[8 * node + k] = own[side + k];
 		const n = end - first;
 		// Visiting two children costs more than testing two items.
 		if (n <= 2 && n <= this.leaf) return this.close(node, first, n);
@@ -96,7 +107,12 @@ export class Tree {
 		const extent = axis === 0 ? ex : axis === 1 ? ey : ez;
 		const next = levelOf(level + 1);
 		let middle = first;
-		if (extent > 0) {
+		const whole = (x1 - x0) * (y1 - y0) + (y1 - y0) * (z1 - z0) + (z1 - z0) * (x1 - x0);
+		if (extent > 0 && n <= FEW) {
+			const left = cutFew(records, words, first, n, axis, next, n <= this.leaf ? (n - VISIT) * whole : Infinity);
+			if (left === 0 && n <= this.leaf) return this.close(node, first, n);
+			middle = first + left;
+		} else if (extent > 0) {
 			// Few items need few places to cut; most nodes have few.
 			const bins = n > 64 ? BINS : BINS / 2;
 			binCounts.fill(0);
@@ -105,19 +121,16 @@ export class Tree {
 				binBoxes[i + 3] = binBoxes[i + 4] = binBoxes[i + 5] = -Infinity;
 			}
 			const toBin = bins / extent;
-			for (let i = first; i < end; i++) {
-				const item = order[i];
-				let bin = ((centres[3 * item + axis] - low) * toBin) | 0;
-				if (bin >= bins) bin = bins - 1;
+			for (let b = RECORD * first, last = RECORD * end; b < last; b += RECORD) {
+				const bin = binOf(records, b + axis, low, toBin, bins);
 				binCounts[bin]++;
-				const b = 6 * item;
 				const q = 6 * bin;
-				if (bounds[b] < binBoxes[q]) binBoxes[q] = bounds[b];
-				if (bounds[b + 1] < binBoxes[q + 1]) binBoxes[q + 1] = bounds[b + 1];
-				if (bounds[b + 2] < binBoxes[q + 2]) binBoxes[q + 2] = bounds[b + 2];
-				if (bounds[b + 3] > binBoxes[q + 3]) binBoxes[q + 3] = bounds[b + 3];
-				if (bounds[b + 4] > binBoxes[q + 4]) binBoxes[q + 4] = bounds[b + 4];
-				if (bounds[b + 5] > binBoxes[q + 5]) binBoxes[q + 5] = bounds[b + 5];
+				if (records[b] < binBoxes[q]) binBoxes[q] = records[b];
+				if (records[b + 1] < binBoxes[q + 1]) binBoxes[q + 1] = records[b + 1];
+				if (records[b + 2] < binBoxes[q + 2]) binBoxes[q + 2] = records[b + 2];
+				if (records[b + 3] > binBoxes[q + 3]) binBoxes[q + 3] = records[b + 3];
+				if (records[b + 4] > binBoxes[q + 4]) binBoxes[q + 4] = records[b + 4];
+				if (records[b + 5] > binBoxes[q + 5]) binBoxes[q + 5] = records[b + 5];
 			}
 			// Cost of cutting before bin s: swept from both ends.
 			let count = 0;
@@ -142,80 +155,58 @@ export class Tree {
 				}
 			}
 			if (best > 0) {
-				const whole = (x1 - x0) * (y1 - y0) + (y1 - y0) * (z1 - z0) + (z1 - z0) * (x1 - x0);
 				if (n <= this.leaf && VISIT * whole + cost >= n * whole) return this.close(node, first, n);
 				running.set(EMPTY);
 				for (let s = 0; s < best; s++) grow(6 * s);
-				next.set(running, 0);
+				for (let k = 0; k < 6; k++) next[k] = running[k];
 				running.set(EMPTY);
 				for (let s = best; s < bins; s++) grow(6 * s);
-				next.set(running, 12);
+				for (let k = 0; k < 6; k++) next[12 + k] = running[k];
+				// The centres of each side: what is known of the whole, narrowed to the cut and to the side's bounds.
+				const at = low + best / toBin;
+				for (let k = 0; k < 3; k++) {
+					const from = own[side + 6 + k];
+					const to = own[side + 9 + k];
+					next[6 + k] = Math.max(from, 2 * next[k]);
+					next[9 + k] = Math.min(k === axis ? at : to, 2 * next[3 + k]);
+					next[18 + k] = Math.max(k === axis ? at : from, 2 * next[12 + k]);
+					next[21 + k] = Math.min(to, 2 * next[15 + k]);
+				}
 				let i = first;
 				let j = end - 1;
-				let lx0 = Infinity;
-				let ly0 = Infinity;
-				let lz0 = Infinity;
-				let lx1 = -Infinity;
-				let ly1 = -Infinity;
-				let lz1 = -Infinity;
-				let rx0 = Infinity;
-				let ry0 = Infinity;
-				let rz0 = Infinity;
-				let rx1 = -Infinity;
-				let ry1 = -Infinity;
-				let rz1 = -Infinity;
-				while (i <= j) {
-					const item = order[i];
-					const c = 3 * item;
-					const x = centres[c];
-					const y = centres[c + 1];
-					const z = centres[c + 2];
-					let bin = (((axis === 0 ? x : axis === 1 ? y : z) - low) * toBin) | 0;
-					if (bin >= bins) bin = bins - 1;
-					if (bin < best) {
-						if (x < lx0) lx0 = x;
-						if (y < ly0) ly0 = y;
-						if (z < lz0) lz0 = z;
-						if (x > lx1) lx1 = x;
-						if (y > ly1) ly1 = y;
-						if (z > lz1) lz1 = z;
-						i++;
-					} else {
-						if (x < rx0) rx0 = x;
-						if (y < ry0) ry0 = y;
-						if (z < rz0) rz0 = z;
-						if (x > rx1) rx1 = x;
-						if (y > ry1) ry1 = y;
-						if (z > rz1) rz1 = z;
-						order[i] = order[j];
-						order[j] = item;
-						j--;
+				for (;;) {
+					while (i <= j && binOf(records, RECORD * i + axis, low, toBin, bins) < best) i++;
+					while (i < j && binOf(records, RECORD * j + axis, low, toBin, bins) >= best) j--;
+					if (i >= j) break;
+					for (let from = RECORD * i, to = RECORD * j, last = from + 7; from < last; from++, to++) {
+						const word = words[from];
+						words[from] = words[to];
+						words[to] = word;
 					}
+					i++;
+					j--;
 				}
-				next[6] = lx0;
-				next[7] = ly0;
-				next[8] = lz0;
-				next[9] = lx1;
-				next[10] = ly1;
-				next[11] = lz1;
-				next[18] = rx0;
-				next[19] = ry0;
-				next[20] = rz0;
-				next[21] = rx1;
-				next[22] = ry1;
-				next[23] = rz1;
 				middle = i;
 			}
 		}
 		if (middle === first) {
-			// All centres in one place: cut the list in half, or stop.
+			// All centres in one bin, perhaps because less was known of them than there is to know.
+			boundsOfRecords(records, RECORD * first, RECORD * end, running, 0);
+			let narrower = false;
+			for (let k = 6; k < 9; k++) narrower ||= running[k] > own[side + k] || running[k + 3] < own[side + k + 3];
+			if (narrower) {
+				own.set(running, side);
+				this.size--;
+				return this.build(records, words, first, end, level, side);
+			}
+			// All in one place: cut the list in half, or stop.
 			if (n <= this.leaf) return this.close(node, first, n);
 			middle = (first + end) >> 1;
 			next.set(own.subarray(side, side + 12), 0);
 			next.set(own.subarray(side, side + 12), 12);
 		}
-		this.build(bounds, centres, first, middle, level + 1, 0);
-		this.links[8 * node + 6] = this.build(bounds, centres, middle, end, level + 1, 12);
+		this.build(records, words, first, middle, level + 1, 0);
+		this.links[8 * node + 6] = this.build(records, words, middle, end, level + 1, 12);
 		return node;
 	}
 
@@ -460,8 +451,14 @@ function levelOf(level: number): Float64Array {
 const binCounts = new Uint32Array(BINS);
 const binBoxes = new Float64Array(6 * BINS);
 const rightCost = new Float64Array(BINS);
-const running = new Float64Array(6);
+const running = new Float64Array(12);
 const EMPTY = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+
+/** The bin of a record's (doubled) centre, its low bound along the axis lying at `at`. */
+function binOf(records: Float32Array, at: number, low: number, toBin: number, bins: number): number {
+	const bin = ((records[at] + records[at + 3] - low) * toBin) | 0;
+	return bin >= bins ? bins - 1 : Math.max(bin, 0);
+}
 
 function grow(q: number): void {
 	if (binBoxes[q] < running[0]) running[0] = binBoxes[q];

@@ -76,6 +76,13 @@ export interface World {
 	shapes: WorldShape[];
 	/** The data of all bodies side by side, in the order of the tree's leaves; there once the tree is. */
 	bodies: Float64Array;
+	/**
+	 * A ball around each body in the same order, four single floats each: centre relative to the tree's origin, radius with room
+	 * for rounding. A fifth of what the body itself takes, so that a walk over many objects stays in the processor's near memory.
+	 */
+	balls: Float32Array;
+	/** Where each shape, by its index, lies in that order. */
+	leafPlace: Uint32Array;
 	cameras: Map<string, WorldCamera>;
 	queries: Query[];
 	queryById: Map<string, Query>;
@@ -169,6 +176,8 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 		objectById,
 		shapes,
 		bodies: new Float64Array(0),
+		balls: new Float32Array(0),
+		leafPlace: new Uint32Array(0),
 		cameras,
 		queries: laid.queries,
 		queryById: new Map(laid.queries.map((q) => [q.id, q])),
@@ -182,7 +191,14 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 				tree = new Tree(world.bounds(), 4);
 				// Bodies of one leaf lie next to each other: what is tested together is fetched together.
 				world.bodies = new Float64Array(BODY_SIZE * shapes.length);
-				for (let i = 0; i < shapes.length; i++) shapes[tree.order[i]].body.settle(world.bodies, i);
+				world.balls = new Float32Array(4 * shapes.length);
+				world.leafPlace = new Uint32Array(shapes.length);
+				for (let i = 0; i < shapes.length; i++) {
+					const { body } = shapes[tree.order[i]];
+					body.settle(world.bodies, i);
+					world.leafPlace[tree.order[i]] = i;
+					setBall(world.balls, i, body, tree.origin);
+				}
 			}
 			return tree;
 		},
@@ -315,7 +331,20 @@ export function moveObjects(world: World, moved: ReadonlyMap<string, SceneObject
 		camera.position = placed(object.position, object.rotation, object.scale, def.position);
 		camera.rotation = multiply(object.rotation, rotationOf(def.rotation));
 	}
-	world.tree().update(bounds, changed);
+	const tree = world.tree();
+	tree.update(bounds, changed);
+	for (const index of changed) setBall(world.balls, world.leafPlace[index], world.shapes[index].body, tree.origin);
+}
+
+function setBall(balls: Float32Array, place: number, body: Body, origin: Float64Array): void {
+	const x = body.x - origin[0];
+	const y = body.y - origin[1];
+	const z = body.z - origin[2];
+	balls[4 * place] = x;
+	balls[4 * place + 1] = y;
+	balls[4 * place + 2] = z;
+	// Single floats keep 24 bits; starts within a micrometre of a surface belong to it.
+	balls[4 * place + 3] = (body.reach + 3e-6 + 1.2e-7 * (Math.abs(x) + Math.abs(y) + Math.abs(z))) * (1 + 1e-6);
 }
 
 function inParentOrder(objects: WorldObject[]): WorldObject[] {
