@@ -3,6 +3,9 @@
 export { type CheckResult, failureOf, runChecks, wordsOfGot, wordsOfWanted } from './checks/check';
 export { layOver, momentChain } from './project/moment';
 export * from './project/problems';
+export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
+export { checkReferences, type Kind as ReferenceKind, type Path as JsonPath } from './project/references';
+export { forget, replaceUses, usesOf, wordsOfUse } from './project/uses';
 export { checkProject, type Reading, readProject, writeProject } from './project/read';
 export type * from './project/schema';
 export { ANCHOR_KEYS, FORMAT, ID_PATTERN, MAX_LAYERS, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';

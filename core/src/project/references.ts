@@ -2,7 +2,7 @@
 import { didYouMean, type Problem } from './problems';
 import type { Anchor, Direction, Project } from './schema';
 
-type Path = (string | number)[];
+export type Path = (string | number)[];
 
 /** The declared ids of a project, by collection. */
 interface Names {
@@ -15,8 +15,13 @@ interface Names {
 	moment: Set<string>;
 }
 
-/** @returns one problem per undeclared or doubled id and per cycle; empty when all is well. */
-export function checkReferences(project: Project): Problem[] {
+export type Kind = keyof Names;
+
+/**
+ * @param seen called for every reference in the project, declared or not
+ * @returns one problem per undeclared or doubled id and per cycle; empty when all is well.
+ */
+export function checkReferences(project: Project, seen?: (kind: Kind, id: string, path: Path) => void): Problem[] {
 	const problems: Problem[] = [];
 	const { scene } = project;
 	const names: Names = {
@@ -32,7 +37,9 @@ export function checkReferences(project: Project): Problem[] {
 	unique(project.runs ?? [], ['runs'], 'run-through', problems);
 
 	const need = (kind: keyof Names, id: string | null | undefined, path: Path) => {
-		if (id === undefined || id === null || names[kind].has(id)) return;
+		if (id === undefined || id === null) return;
+		seen?.(kind, id, path);
+		if (names[kind].has(id)) return;
 		problems.push({ path, message: `no ${kind} "${id}"${didYouMean(id, names[kind])}` });
 	};
 	const needAll = (kind: keyof Names, ids: readonly string[] | 'all' | undefined, path: Path) => {
@@ -72,7 +79,9 @@ export function checkReferences(project: Project): Problem[] {
 	const direction = (value: Direction | undefined, path: Path) => {
 		if (!value) return;
 		anchor(value.toward, [...path, 'toward']);
-		if (value.of !== undefined && !names.object.has(value.of) && !names.camera.has(value.of))
+		if (value.of === undefined) return;
+		seen?.(names.object.has(value.of) ? 'object' : 'camera', value.of, [...path, 'of']);
+		if (!names.object.has(value.of) && !names.camera.has(value.of))
 			problems.push({ path: [...path, 'of'], message: `no object or camera "${value.of}"${didYouMean(value.of, [...names.object, ...names.camera])}` });
 	};
 	project.queries.forEach((query, i) => {

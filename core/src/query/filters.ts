@@ -29,16 +29,19 @@ export interface Filters {
 	known: (Verdict | null | undefined)[];
 }
 
-/** The last filters of each query of a world: while a cursor is dragged only the query's other parts are new. */
-const remembered = new WeakMap<World, Map<string, Filters>>();
+/**
+ * The last filters of each query, by the objects of its world: while a cursor is dragged only the query's other parts are new, and
+ * a world seen with other queries (`withQueries`) has the same objects.
+ */
+const remembered = new WeakMap<WorldObject[], Map<string, Filters>>();
 
 const volumeOf = (query: Query) => (query.kind === 'overlap' ? query.shape : null);
 
 export function filtersOf(world: World, query: Query): Filters {
-	let byQuery = remembered.get(world);
+	let byQuery = remembered.get(world.objects);
 	if (!byQuery) {
 		byQuery = new Map();
-		remembered.set(world, byQuery);
+		remembered.set(world.objects, byQuery);
 	}
 	const last = byQuery.get(query.id);
 	const before = last?.query;
@@ -51,7 +54,7 @@ export function filtersOf(world: World, query: Query): Filters {
 		before.ignore === query.ignore &&
 		volumeOf(before) === volumeOf(query)
 	)
-		return { ...last, query };
+		return { ...last, world, query };
 	const made = makeFilters(world, query);
 	byQuery.set(query.id, made);
 	return made;

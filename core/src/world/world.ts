@@ -347,6 +347,17 @@ function setBall(balls: Float32Array, place: number, body: Body, origin: Float64
 	balls[4 * place + 3] = (body.reach + 3e-6 + 1.2e-7 * (Math.abs(x) + Math.abs(y) + Math.abs(z))) * (1 + 1e-6);
 }
 
+/**
+ * The same world seen anew: objects, shapes and tree are shared, the queries are others. Cheap, so that an edit of a query costs no
+ * rebuild; it follows what `moveObjects` does to the world it was made of.
+ */
+export function withQueries(world: World, queries: Query[]): World {
+	const face = Object.create(world) as World;
+	face.queries = queries;
+	face.queryById = new Map(queries.map((q) => [q.id, q]));
+	return face;
+}
+
 function inParentOrder(objects: WorldObject[]): WorldObject[] {
 	const depth = (object: WorldObject) => {
 		let n = 0;

@@ -1,0 +1,60 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { dice } from '../tests/random';
+import { randomProject } from '../tests/project';
+import { checkProject } from './read';
+import type { Project } from './schema';
+import { forget, replaceUses, usesOf, wordsOfUse } from './uses';
+
+const quay = (): Project => JSON.parse(readFileSync(join(import.meta.dirname, '../../../examples/harl-quay.frelk.json'), 'utf8'));
+
+describe('uses', () => {
+	it('are found wherever a thing is named, and said in words', () => {
+		const p = quay();
+		const uses = usesOf(p, 'object', 'deckhand');
+		expect(uses.length).toBeGreaterThan(3);
+		for (const path of uses) expect(wordsOfUse(p, path)).toMatch(/\w/);
+		expect(usesOf(p, 'object', 'nobody')).toEqual([]);
+	});
+
+	it('replaced, leave none of the old and a valid project', () => {
+		const p = quay();
+		const next = replaceUses(p, 'layer', p.scene.layers[0]?.id ?? '', p.scene.layers[1]?.id ?? '');
+		expect(usesOf(next, 'layer', p.scene.layers[0]?.id ?? '')).toEqual([]);
+		expect(checkProject(next).ok).toBe(true);
+	});
+
+	it('a thing forgotten leaves a valid project, whatever it was', () => {
+		for (let seed = 0; seed < 60; seed++) {
+			const project = seed % 3 === 0 ? quay() : randomProject(seed);
+			const { scene } = project;
+			const d = dice(seed);
+			const kinds = [
+				['object', scene.objects],
+				['layer', scene.layers],
+				['tag', scene.tags],
+				['side', scene.sides ?? []],
+				['camera', scene.cameras],
+				['query', project.queries],
+				['moment', project.moments ?? []],
+			] as const;
+			for (const [kind, list] of kinds) {
+				if (list.length === 0) continue;
+				const { id } = d.of(list as readonly { id: string }[]);
+				const next = forget(project, kind, id);
+				const checked = checkProject(next);
+				expect(checked.ok ? [] : checked.problems).toEqual([]);
+				expect(usesOf(next, kind, id)).toEqual([]);
+			}
+		}
+	});
+
+	it('says what had to go with it', () => {
+		const p = quay();
+		const gone: string[] = [];
+		const hitbox = p.queries.find((q) => q.kind === 'hitbox');
+		forget(p, 'object', hitbox?.asker ?? '', gone);
+		expect(gone.some((g) => g.startsWith('query '))).toBe(true);
+	});
+});
