@@ -1,14 +1,16 @@
 /** The core of Frelk: projects, worlds, queries and answers. No interface, no files, no network. */
 
-export { type CheckResult, failureOf, runChecks, wordsOfGot, wordsOfWanted } from './checks/check';
+export { activeChecks, type CheckResult, failureOf, runChecks, wordsOfGot, wordsOfWanted } from './checks/check';
+export { type Firmness, type Nudge, type Robustness, robustnessOf } from './checks/robustness';
+export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer } from './checks/survey';
 export { layOver, momentChain } from './project/moment';
 export * from './project/problems';
+export { checkProject, type Reading, readProject, writeProject } from './project/read';
 export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
 export { checkReferences, type Kind as ReferenceKind, type Path as JsonPath } from './project/references';
-export { forget, replaceUses, usesOf, wordsOfUse } from './project/uses';
-export { checkProject, type Reading, readProject, writeProject } from './project/read';
 export type * from './project/schema';
 export { ANCHOR_KEYS, FORMAT, ID_PATTERN, MAX_LAYERS, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';
+export { forget, replaceUses, usesOf, wordsOfUse } from './project/uses';
 export { Asking, explain } from './query/answer';
 export { rulesOf, slackOf, takeOf } from './query/choose';
 export { filtersOf, isBlocker, isEligible } from './query/filters';
@@ -17,6 +19,7 @@ export { type Crossing, crossingsOf, shapeUnder } from './query/profile';
 export { NOTHING, OTHER, prepareRay, type RayWinner, TIED } from './query/ray-winner';
 export type { Contender } from './query/touch';
 export * from './query/types';
+export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
 export { degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './report/words';
 export * from './world/world';

@@ -15,13 +15,38 @@ export interface Row {
 	deleted?: number;
 }
 
+/** One run of a project's checks: kept where it differs from the one before. */
+export interface Run {
+	id?: number;
+	key: string;
+	/** Milliseconds since 1970. */
+	at: number;
+	hold: number;
+	/** Ids of the checks that failed, with what they got. */
+	failing: { check: string; reason: string }[];
+	/** Every check that was run. */
+	ran: string[];
+}
+
+/** A version of a project kept to compare with. */
+export interface Version {
+	id?: number;
+	key: string;
+	at: number;
+	name: string;
+	project: Project;
+}
+
 class Store extends Dexie {
 	projects!: EntityTable<Row, 'key'>;
+	runs!: EntityTable<Run, 'id'>;
+	versions!: EntityTable<Version, 'id'>;
 	settings!: EntityTable<{ key: string; value: unknown }, 'key'>;
 
 	constructor() {
 		super('frelk');
 		this.version(1).stores({ projects: 'key, changed', settings: 'key' });
+		this.version(2).stores({ projects: 'key, changed', settings: 'key', runs: '++id, [key+at]', versions: '++id, [key+at]' });
 	}
 }
 

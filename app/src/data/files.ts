@@ -20,12 +20,15 @@ export async function importFiles(files: File[]): Promise<ImportResult> {
 	return result;
 }
 
-/** Hands the project to the browser as a file to save. */
-export function exportProject(project: Project): void {
-	const url = URL.createObjectURL(new Blob([writeProject(project)], { type: 'application/json' }));
+/** Hands a text to the browser as a file to save. */
+export function saveText(text: string, name: string, type: string): void {
+	const url = URL.createObjectURL(new Blob([text], { type }));
 	const link = document.createElement('a');
 	link.href = url;
-	link.download = `${project.id}.frelk.json`;
+	link.download = name;
 	link.click();
 	setTimeout(() => URL.revokeObjectURL(url), 1000);
 }
+
+/** Hands the project to the browser as a file to save. */
+export const exportProject = (project: Project): void => saveText(writeProject(project), `${project.id}.frelk.json`, 'application/json');

@@ -91,14 +91,19 @@ function because(expect: Expect, answer: Answer, naming: Naming): string {
 	return verdict ? ` (${naming('object', verdict.object)}: ${verdict.stage}, ${wordsOfVerdict(verdict, naming)})` : '';
 }
 
+/** Checks that are not switched off: `extras.off` keeps one in the file without running it. */
+export const activeChecks = (project: Project): Check[] => (project.checks ?? []).filter((c) => (c.extras as { off?: unknown } | undefined)?.off !== true);
+
 /**
  * Runs checks of a project; each moment's world is built once.
  * @param checks those to run, in the order wanted
+ * @param progress told how many are done
  */
-export function runChecks(project: Project, checks: readonly Check[] = project.checks ?? []): CheckResult[] {
+export function runChecks(project: Project, checks: readonly Check[] = activeChecks(project), progress: (done: number) => void = () => {}): CheckResult[] {
 	const asked = new Map<string, Asking>();
 	const answers = new Map<string, Answer>();
-	return checks.map((check) => {
+	return checks.map((check, i) => {
+		if (i % 64 === 0) progress(i);
 		const moment = check.moment ?? null;
 		const place = moment ?? '';
 		let asking = asked.get(place);

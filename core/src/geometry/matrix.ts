@@ -37,6 +37,14 @@ export function rotationOf(rotation: Triple | undefined): Matrix {
 	]);
 }
 
+/** @returns yaw, pitch, roll in degrees of a rotation; straight up or down the roll is taken as 0. */
+export function eulerOf(m: Matrix): [number, number, number] {
+	const degrees = 180 / Math.PI;
+	const pitch = Math.asin(Math.max(-1, Math.min(1, -m[5])));
+	if (Math.abs(m[5]) > 1 - 1e-12) return [Math.atan2(-m[6], m[0]) * degrees, pitch * degrees, 0];
+	return [Math.atan2(m[2], m[8]) * degrees, pitch * degrees, Math.atan2(m[3], m[4]) * degrees];
+}
+
 /** @returns a · b as a new matrix. */
 export function multiply(a: Matrix, b: Matrix): Matrix {
 	const out = new Float64Array(9);

@@ -206,8 +206,7 @@ export function differencesOf(project: Project, moment: string): Difference[] {
 		const base = under.scene.objects.find((o) => o.id === id);
 		for (const field of FIELDS)
 			if (overlay[field] !== undefined) list.push({ of: 'object', id, field, key: null, from: base?.[field] ?? UNSET[field], to: overlay[field] });
-		for (const [key, to] of Object.entries(overlay.states ?? {}))
-			list.push({ of: 'object', id, field: 'states', key, from: base?.states?.[key] ?? null, to });
+		for (const [key, to] of Object.entries(overlay.states ?? {})) list.push({ of: 'object', id, field: 'states', key, from: base?.states?.[key] ?? null, to });
 		for (const [key, to] of Object.entries(overlay.shapes ?? {}))
 			list.push({ of: 'object', id, field: 'shapes', key, from: base?.shapes?.find((s) => s.id === key)?.enabled ?? true, to: to.enabled });
 	}
@@ -220,7 +219,8 @@ export function differencesOf(project: Project, moment: string): Difference[] {
 	}
 	for (const [id, overlay] of Object.entries(into.queries ?? {})) {
 		const base = under.queries.find((q) => q.id === id);
-		if (overlay.cursor) list.push({ of: 'query', id, field: 'cursor', key: null, from: base?.kind === 'pick' ? (base.cursor ?? null) : null, to: overlay.cursor });
+		if (overlay.cursor)
+			list.push({ of: 'query', id, field: 'cursor', key: null, from: base?.kind === 'pick' ? (base.cursor ?? null) : null, to: overlay.cursor });
 		if (overlay.enabled !== undefined) list.push({ of: 'query', id, field: 'enabled', key: null, from: base?.enabled ?? true, to: overlay.enabled });
 	}
 	return list;

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { dice } from '../tests/random';
 import { randomProject } from '../tests/project';
+import { dice } from '../tests/random';
 import { checkProject } from './read';
 import type { Project } from './schema';
 import { forget, replaceUses, usesOf, wordsOfUse } from './uses';

@@ -59,18 +59,28 @@ export function crossingsOf(filters: Filters, frame: Frame): Crossing[] {
 	return list.sort((a, b) => a.enter - b.enter || a.shape.index - b.shape.index);
 }
 
-/** The nearest shape along a ray, whatever its layer and role: what the pointer is on. Null when there is none. */
-export function shapeUnder(world: Filters['world'], start: readonly number[], dir: readonly number[], skip: (shape: WorldShape) => boolean): WorldShape | null {
+/**
+ * The nearest shape along a ray, whatever its layer and role: what the pointer is on. Null when there is none.
+ * @param depthOf where a flat scene's depths are shown; piles may be pulled apart
+ */
+export function shapeUnder(
+	world: Filters['world'],
+	start: readonly number[],
+	dir: readonly number[],
+	skip: (shape: WorldShape) => boolean,
+	depthOf: (z: number) => number = (z) => z,
+): WorldShape | null {
 	let best = Infinity;
 	let under: WorldShape | null = null;
 	const path = { start: start as [number, number, number], dir: dir as [number, number, number], length: Infinity, swept: null };
 	if (world.flat) {
 		for (const shape of world.shapes) {
 			// Looked at slantwise a figure is met where the ray crosses its own depth.
-			const z = shape.object.position[2];
+			const own = shape.object.position[2];
+			const z = depthOf(own);
 			const t = dir[2] === 0 ? -1 : (z - start[2]) / dir[2];
 			if (t < 0 || t >= best || skip(shape)) continue;
-			if (throughFigure(shape, start[0] + t * dir[0], start[1] + t * dir[1], z + 1, 2, true) === Infinity) continue;
+			if (throughFigure(shape, start[0] + t * dir[0], start[1] + t * dir[1], own + 1, 2, true) === Infinity) continue;
 			best = t;
 			under = shape;
 		}

@@ -1,50 +1,76 @@
 /** The bench: rail, sentence, stage and ladder around one project. */
 import { useEffect, useState } from 'react';
+import { Outlet } from 'react-router';
 import type { Row } from '../../data/db';
+import { noteRun } from '../../data/history';
 import { Button } from '../../ui/controls';
+import { commandsFor, matches } from '../commands/commands';
 import { Ladder } from '../ladder/ladder';
+import { Panels } from '../panels/panels';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
+import { keepChecked } from './check-results';
 import { keepSaved } from './keep-saved';
 import { Rail } from './rail';
 import { BenchContext, createBench, useBench, useBenchStore } from './store';
 import { Strip } from './strip';
 import { TopBar } from './top-bar';
 
-export function Bench({ row }: { row: Row }) {
+/** One open project: its store, what goes on beside it, and the view of it that the address names. */
+export function OpenProject({ row }: { row: Row }) {
 	const [store] = useState(() => createBench(row.key, row.project));
 	useEffect(() => keepSaved(store, row.version), [store, row.version]);
+	useEffect(() => keepChecked(store, (state) => void noteRun(row.key, state)), [store, row.key]);
+	useEffect(() => {
+		if (localStorage.getItem('frelk-walked')) return;
+		localStorage.setItem('frelk-walked', 'yes');
+		store.getState().show('walk');
+	}, [store]);
 	return (
 		<BenchContext.Provider value={store}>
 			<Keys />
 			<div className="grid h-screen grid-rows-[auto_1fr]">
 				<TopBar />
-				<main className="grid min-h-0 grid-cols-[13.5rem_minmax(0,1fr)_18.5rem]">
-					<Rail />
-					<div className="grid min-h-0 min-w-0 grid-rows-[auto_minmax(0,1fr)_auto]">
-						<Sentence />
-						<Stage />
-						<Strip />
-					</div>
-					<Ladder />
-				</main>
+				<Outlet />
 			</div>
+			<Panels />
 			<Refusal />
 		</BenchContext.Provider>
 	);
 }
 
-/** Keys that work everywhere on the bench. */
+export function Bench() {
+	return (
+		<main className="grid min-h-0 grid-cols-[13.5rem_minmax(0,1fr)_18.5rem]">
+			<Rail />
+			<div className="grid min-h-0 min-w-0 grid-rows-[auto_minmax(0,1fr)_auto]">
+				<Sentence />
+				<Stage />
+				<Strip />
+			</div>
+			<Ladder />
+		</main>
+	);
+}
+
+/** Keys that work everywhere on the bench, from the list of commands. */
 function Keys() {
 	const store = useBenchStore();
 	useEffect(() => {
 		const onKey = (event: KeyboardEvent) => {
-			if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
 			const target = event.target as HTMLElement;
-			if (target.matches('input, textarea') && (target as HTMLInputElement).type !== 'checkbox') return;
+			const typing = target.matches('input:not([type=checkbox]):not([type=range]), textarea, select, [role=combobox]');
+			const plain = !(event.ctrlKey || event.metaKey);
+			if (event.defaultPrevented || typing) {
+				if (plain || event.key.toLowerCase() !== 'k') return;
+			}
+			// A selection of text is copied as text.
+			if (event.key.toLowerCase() === 'c' && !plain && String(window.getSelection()) !== '') return;
+			const command = commandsFor(store.getState().project).find((c) => c.keys && matches(c.keys, event));
+			if (!command) return;
 			event.preventDefault();
-			if (event.shiftKey) store.getState().redo();
-			else store.getState().undo();
+			const not = command.not?.(store);
+			if (not === undefined) command.run(store);
 		};
 		window.addEventListener('keydown', onKey);
 		return () => window.removeEventListener('keydown', onKey);

@@ -1,34 +1,19 @@
 /** The rail: every query with its kind and its answer at this moment. */
-import type { Answer, Project, Query, QueryKind } from '@frelk/core';
-import { Plus } from 'lucide-react';
-import { Button, Popover } from '../../ui/controls';
+import type { QueryKind } from '@frelk/core';
+import { ArrowDown, ArrowUp, Copy, Plus, Power, Trash2 } from 'lucide-react';
+import { Button, Popover, TextField } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
-import { nameOf, useAnswers, useBench, useBenchStore } from './store';
-
-export function answerWords(project: Project, answer: Answer | undefined): string {
-	if (!answer) return '';
-	const name = (id: string) => nameOf(project, 'object', id);
-	switch (answer.status) {
-		case 'selected': {
-			const [first, ...rest] = answer.selected;
-			return `${name(first?.object ?? '')}${rest.length > 0 ? ` and ${rest.length} more` : ''}`;
-		}
-		case 'tie':
-			return `tie: ${answer.tied.map(name).join(', ')}`;
-		case 'none':
-			return 'nothing';
-		case 'off':
-			return 'off';
-		case 'waiting':
-			return 'waiting';
-	}
-}
+import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../commands/commands';
+import { useCheckResults } from './check-results';
+import { answerWords, freshQuery } from './fresh-query';
+import { editQuery, useAnswers, useBench, useBenchStore } from './store';
 
 export function Rail() {
 	const project = useBench((s) => s.project);
 	const active = useBench((s) => s.query);
 	const store = useBenchStore();
 	const { byQuery } = useAnswers();
+	const counts = useCheckResults()?.byQuery;
 	return (
 		<nav aria-label="Queries" className="flex min-h-0 flex-col border-r bg-panel">
 			<div className="flex items-center justify-between px-3 py-2">
@@ -37,30 +22,75 @@ export function Rail() {
 			</div>
 			{project.queries.length === 0 && <p className="px-3 text-quiet">No query yet.</p>}
 			<ul className="min-h-0 flex-1 overflow-auto">
-				{project.queries.map((query) => {
+				{project.queries.map((query, i) => {
 					const answer = byQuery.get(query.id);
+					const here = query.id === active;
+					const count = counts?.get(query.id);
 					return (
-						<li key={query.id}>
+						<li key={query.id} className={`border-l-3 ${here ? 'border-l-ink bg-[var(--wash)]' : 'border-l-transparent'}`}>
 							<button
 								type="button"
-								aria-current={query.id === active}
-								className={`block w-full border-l-3 px-2.5 py-1.5 text-left hover:bg-[var(--wash)] ${query.id === active ? 'border-l-ink bg-[var(--wash)]' : 'border-l-transparent'}`}
+								aria-current={here}
+								className="block w-full px-2.5 py-1.5 text-left hover:bg-[var(--wash)]"
 								onClick={() => store.getState().open(query.id)}
+								onKeyDown={(event) => {
+									if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+									event.preventDefault();
+									moveQuery(store, query.id, event.key === 'ArrowUp' ? -1 : 1);
+								}}
 							>
 								<span className="flex items-baseline justify-between gap-2">
-									<span className="truncate font-semibold">{query.name ?? query.id}</span>
+									<span className={`truncate font-semibold ${query.enabled === false ? 'line-through' : ''}`}>{query.name ?? query.id}</span>
 									<span className="text-[11.5px] text-quiet">{query.kind}</span>
 								</span>
 								<span className="flex items-center gap-1.5 text-[12px]">
 									<Mark stage={answer?.status === 'selected' ? 'selected' : answer?.status === 'tie' ? 'tied' : 'layer'} size={10} />
 									<span className="truncate text-quiet">{answerWords(project, answer)}</span>
+									{count && (
+										<span className={`ml-auto whitespace-nowrap ${count.fail > 0 ? 'font-semibold text-cut' : 'text-quiet'}`}>
+											{count.fail > 0 ? `${count.fail} fail` : `${count.hold} hold`}
+										</span>
+									)}
 								</span>
 							</button>
+							{here && (
+								<div role="toolbar" aria-label={`Query ${query.name ?? query.id}`} className="flex items-center px-1 pb-1">
+									<TextField
+										label="Name of the query"
+										className="min-w-0 flex-1 border-transparent! bg-transparent! text-[12px] hover:border-line!"
+										value={query.name ?? query.id}
+										onCommit={(name) => editQuery(store, 'Name of the query', (q) => void (q.name = name.trim() || q.id))}
+									/>
+									<Small label="Move up" disabled={i === 0} onClick={() => moveQuery(store, query.id, -1)}>
+										<ArrowUp size={12} />
+									</Small>
+									<Small label="Move down" disabled={i === project.queries.length - 1} onClick={() => moveQuery(store, query.id, 1)}>
+										<ArrowDown size={12} />
+									</Small>
+									<Small label="Duplicate the query" onClick={() => duplicateQuery(store, query.id)}>
+										<Copy size={12} />
+									</Small>
+									<Small label={query.enabled === false ? 'Switch on' : 'Switch off'} onClick={() => switchQuery(store, query.id)}>
+										<Power size={12} />
+									</Small>
+									<Small label="Delete the query" onClick={() => store.getState().show({ delete: { kind: 'query', ids: [query.id] } })}>
+										<Trash2 size={12} />
+									</Small>
+								</div>
+							)}
 						</li>
 					);
 				})}
 			</ul>
 		</nav>
+	);
+}
+
+function Small({ label, disabled, onClick, children }: { label: string; disabled?: boolean; onClick: () => void; children: React.ReactNode }) {
+	return (
+		<Button quiet className="px-1!" aria-label={label} title={label} disabled={disabled} onClick={onClick}>
+			{children}
+		</Button>
 	);
 }
 
@@ -71,49 +101,6 @@ const KINDS: { kind: QueryKind; about: string }[] = [
 	{ kind: 'overlap', about: 'what a volume meets' },
 	{ kind: 'hitbox', about: 'boxes a swing opens' },
 ];
-
-/** A new query of a kind with sensible parts from the project. */
-export function freshQuery(project: Project, kind: QueryKind, picked: string | null): Query | null {
-	const { scene } = project;
-	const flat = scene.kind === 'flat';
-	const taken = new Set(project.queries.map((q) => q.id));
-	let n = 1;
-	while (taken.has(`${kind}-${n}`)) n++;
-	const base = { id: `${kind}-${n}`, name: `${kind[0]?.toUpperCase()}${kind.slice(1)} ${n}` };
-	const object = picked ?? scene.objects[0]?.id;
-	const at = object === undefined ? { point: [0, 0, 0] as [number, number, number] } : { object };
-	const aim = { along: (flat ? [1, 0, 0] : [0, 0, -1]) as [number, number, number], ...(object === undefined ? {} : { of: object }) };
-	const asker = object === undefined ? {} : { asker: object };
-	switch (kind) {
-		case 'ray':
-			return { ...base, kind, from: object === undefined ? at : { focus: object }, aim, length: 5, ...asker };
-		case 'pick':
-			return scene.cameras[0] ? { ...base, kind, camera: scene.cameras[0].id, viewport: [960, 540] } : null;
-		case 'sweep':
-			return {
-				...base,
-				kind,
-				from: object === undefined ? at : { focus: object },
-				aim,
-				length: 5,
-				shape: flat ? { kind: 'circle', radius: 0.2 } : { kind: 'sphere', radius: 0.2 },
-				...asker,
-			};
-		case 'overlap':
-			return { ...base, kind, at, shape: flat ? { kind: 'circle', radius: 1 } : { kind: 'sphere', radius: 1.5 }, ...asker };
-		case 'hitbox':
-			return object === undefined
-				? null
-				: {
-						...base,
-						kind,
-						asker: object,
-						boxes: [
-							{ shape: flat ? { kind: 'rect', size: [1, 1] } : { kind: 'box', size: [1, 1, 1] }, at: flat ? [0.8, 0, 0] : [0, 1, -0.8], from: 0, until: 0.3 },
-						],
-					};
-	}
-}
 
 function NewQuery() {
 	const store = useBenchStore();
@@ -132,19 +119,13 @@ function NewQuery() {
 				{KINDS.map(({ kind, about }) => {
 					const query = freshQuery(project, kind, picked);
 					return (
-						<li key={kind}>
-							<Button
-								quiet
-								disabled={!query}
-								className="w-full justify-between"
-								onClick={() => {
-									if (!query) return;
-									store.getState().edit(`New ${kind}`, (draft) => void draft.queries.push(query));
-									store.getState().open(query.id);
-								}}
-							>
+						<li key={kind} className="flex items-center gap-1">
+							<Button quiet disabled={!query} className="flex-1 justify-between" onClick={() => newQuery(store, kind)}>
 								<span className="font-semibold">{kind}</span>
 								<span className="text-quiet">{about}</span>
+							</Button>
+							<Button aria-label={`Draw a ${kind} on the stage`} disabled={!query} onClick={() => store.getState().use({ kind: 'query', query: kind })}>
+								Draw
 							</Button>
 						</li>
 					);

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Project } from '@frelk/core';
 import { describe, expect, it } from 'vitest';
-import { answerWords, freshQuery } from './rail';
+import { answerWords, freshQuery } from './fresh-query';
 import { createBench } from './store';
 
 const quay = (): Project => JSON.parse(readFileSync(join(import.meta.dirname, '../../../../examples/harl-quay.frelk.json'), 'utf8'));

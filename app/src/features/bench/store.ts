@@ -2,12 +2,29 @@
  * The state of one open bench: the project with its history, what is picked and what is pointed at. The project is the only
  * truth; worlds and answers are derived from it and remembered for as long as it stays the same.
  */
-import { type Answer, Asking, buildWorld, type Contender, checkProject, formatProblem, type Project, type Query, type World } from '@frelk/core';
+import {
+	checkProject,
+	type Firmness,
+	formatProblem,
+	type Project,
+	projectAt,
+	type Query,
+	type QueryKind,
+	type ReferenceKind,
+	recordInto,
+	type SceneObject,
+} from '@frelk/core';
 import { create as produce } from 'mutative';
 import { createContext, useContext } from 'react';
 import { createStore, type StoreApi, useStore } from 'zustand';
+import { type Answers, answersOf, worldOf } from './answers';
 
+export type { Answers } from './answers';
 export type Saving = 'saved' | 'waiting' | 'failed';
+
+export type Tool = { kind: 'shape'; shape: string } | { kind: 'query'; query: QueryKind } | { kind: 'camera' };
+export type Tint = 'layer' | 'tag' | 'side' | 'verdict';
+export type Panel = 'commands' | 'keys' | 'roster' | 'moments' | 'walk' | { delete: { kind: ReferenceKind; ids: string[] } };
 
 export interface BenchState {
 	key: string;
@@ -17,7 +34,18 @@ export interface BenchState {
 	/** The project before the gesture that is under way, or null. */
 	gesture: { label: string; before: Project } | null;
 	query: string | null;
+	/** Objects in hand; the last one picked is the one the slip stands by. */
+	selection: readonly string[];
+	/** The last of the selection, or null. */
 	picked: string | null;
+	/** What the hand does next on the stage; null is to pick up and move. */
+	tool: Tool | null;
+	/** By what the stage tints objects. */
+	tint: Tint;
+	/** A window over the bench. */
+	panel: Panel | null;
+	/** How firmly a check of a query holds, drawn while that query is open. */
+	firm: { query: string; firmness: readonly Firmness[] } | null;
 	/** Object pointed at in the ladder, the roster or on the stage. */
 	pointed: string | null;
 	moment: string | null;
@@ -26,13 +54,24 @@ export interface BenchState {
 	refusal: string | null;
 
 	edit: (label: string, recipe: (draft: Project) => void) => void;
+	/** Edits the project itself, whatever moment is looked at. */
+	editPlain: (label: string, recipe: (draft: Project) => void) => void;
+	/** Takes a whole new state of the project as one step of the history. */
+	put: (label: string, project: Project) => void;
 	/** Opens a gesture: edits until `endGesture` become one step of the history. */
 	beginGesture: (label: string) => void;
 	endGesture: () => void;
 	cancelGesture: () => void;
 	undo: () => void;
 	redo: () => void;
-	pick: (object: string | null) => void;
+	/** Takes an object in hand instead of what was, or with it (`also`), or lets it go when it is there already. */
+	pick: (object: string | null, also?: boolean) => void;
+	pickAll: (objects: readonly string[]) => void;
+	use: (tool: Tool | null) => void;
+	tintBy: (tint: Tint) => void;
+	show: (panel: Panel | null) => void;
+	showFirmness: (firm: BenchState['firm']) => void;
+	refuse: (why: string) => void;
 	point: (object: string | null) => void;
 	open: (query: string | null) => void;
 	/** Looks at the scene at a moment; null is the scene as laid out. */
@@ -48,11 +87,14 @@ export type BenchStore = StoreApi<BenchState>;
 export function createBench(key: string, project: Project): BenchStore {
 	return createStore<BenchState>((set, get) => {
 		const keepSelection = (next: Project): Partial<BenchState> => {
-			const { query, picked, moment } = get();
+			const { query, selection: before, moment } = get();
+			const ids = new Set(next.scene.objects.map((o) => o.id));
+			const selection = before.every((id) => ids.has(id)) ? before : before.filter((id) => ids.has(id));
 			return {
 				project: next,
 				query: next.queries.some((q) => q.id === query) ? query : (next.queries[0]?.id ?? null),
-				picked: next.scene.objects.some((o) => o.id === picked) ? picked : null,
+				selection,
+				picked: selection.at(-1) ?? null,
 				moment: next.moments?.some((m) => m.id === moment) ? moment : null,
 				refusal: null,
 			};
@@ -64,18 +106,28 @@ export function createBench(key: string, project: Project): BenchStore {
 			future: [],
 			gesture: null,
 			query: project.queries[0]?.id ?? null,
+			selection: [],
 			picked: null,
+			tool: null,
+			tint: 'layer',
+			panel: null,
+			firm: null,
 			pointed: null,
 			moment: null,
 			saving: 'saved',
 			refusal: null,
 
 			edit(label, recipe) {
-				const { project: before, gesture, past } = get();
-				const next = produce(before, recipe);
+				const { project: before, gesture, past, moment } = get();
+				let next = produce(before, recipe);
+				if (moment !== null) {
+					const seen = projectAt(before, moment);
+					const after = produce(seen, recipe);
+					if (after !== seen) next = recordInto(before, moment, next, after);
+				}
 				if (next === before) return;
 				if (gesture) {
-					// A gesture only moves things; what it may not do is refused where the hand is.
+					// Held against the rules once, when the gesture ends: while the hand moves there is no time for it.
 					set({ project: next });
 					return;
 				}
@@ -86,13 +138,25 @@ export function createBench(key: string, project: Project): BenchStore {
 				}
 				set({ ...keepSelection(next), past: [...past, { label, project: before }], future: [] });
 			},
+			editPlain(label, recipe) {
+				get().put(label, produce(get().project, recipe));
+			},
+			put(label, next) {
+				const { project: before, past } = get();
+				if (next === before) return;
+				const checked = checkProject(next);
+				if (checked.ok) set({ ...keepSelection(next), past: [...past, { label, project: before }], future: [] });
+				else set({ refusal: checked.problems.map(formatProblem).join(' · ') });
+			},
 			beginGesture(label) {
 				if (!get().gesture) set({ gesture: { label, before: get().project } });
 			},
 			endGesture() {
 				const { gesture, project: now, past } = get();
 				if (!gesture) return;
-				if (gesture.before === now) set({ gesture: null });
+				const checked = gesture.before === now ? null : checkProject(now);
+				if (!checked) set({ gesture: null });
+				else if (!checked.ok) set({ gesture: null, ...keepSelection(gesture.before), refusal: checked.problems.map(formatProblem).join(' · ') });
 				else set({ gesture: null, past: [...past, { label: gesture.label, project: gesture.before }], future: [] });
 			},
 			cancelGesture() {
@@ -111,7 +175,21 @@ export function createBench(key: string, project: Project): BenchStore {
 				if (!next || gesture) return;
 				set({ ...keepSelection(next.project), future: future.slice(0, -1), past: [...past, { label: next.label, project: now }] });
 			},
-			pick: (picked) => set({ picked }),
+			pick: (object, also = false) => {
+				const { selection } = get();
+				if (object === null) set({ selection: [], picked: null });
+				else if (!also) set({ selection: [object], picked: object });
+				else {
+					const next = selection.includes(object) ? selection.filter((id) => id !== object) : [...selection, object];
+					set({ selection: next, picked: next.at(-1) ?? null });
+				}
+			},
+			pickAll: (selection) => set({ selection, picked: selection.at(-1) ?? null }),
+			use: (tool) => set({ tool }),
+			tintBy: (tint) => set({ tint }),
+			show: (panel) => set({ panel }),
+			showFirmness: (firm) => set({ firm }),
+			refuse: (refusal) => set({ refusal }),
 			point: (pointed) => {
 				if (get().pointed !== pointed) set({ pointed });
 			},
@@ -136,45 +214,35 @@ export function useBench<T>(select: (state: BenchState) => T): T {
 	return useStore(useBenchStore(), select);
 }
 
-/** Remembers the last result of a function of two arguments, by identity. */
-function lastOf<A, B, R>(compute: (a: A, b: B) => R): (a: A, b: B) => R {
-	let known: { a: A; b: B; r: R } | null = null;
-	return (a, b) => {
-		if (!known || known.a !== a || known.b !== b) known = { a, b, r: compute(a, b) };
-		return known.r;
-	};
+export const useWorld = () => useBench((s) => worldOf(s.project, s.moment));
+export const useAnswers = (): Answers => useBench((s) => answersOf(s.project, s.moment, s.query));
+
+/** An object as it is at the moment looked at. */
+export function useObject(id: string | null): SceneObject | null {
+	const world = useWorld();
+	return id === null ? null : (world.objectById.get(id)?.def ?? null);
 }
-
-const worldOf = lastOf((project: Project, moment: string | null): World => buildWorld(project, moment));
-
-export interface Answers {
-	world: World;
-	/** Every query's answer; the one in hand with all its verdicts. */
-	byQuery: Map<string, Answer>;
-	current: Answer | null;
-	/** Contacts of the query in hand: of every object it touched, chosen or not. */
-	touched: Contender[];
-}
-
-const answersOf = lastOf((world: World, query: string | null): Answers => {
-	const asking = new Asking(world);
-	const byQuery = new Map<string, Answer>();
-	const touched: Contender[] = [];
-	for (const q of world.queries) byQuery.set(q.id, q.id === query ? asking.explain(q, touched) : asking.winner(q));
-	return { world, byQuery, current: query === null ? null : (byQuery.get(query) ?? null), touched };
-});
-
-export const useWorld = (): World => useBench((s) => worldOf(s.project, s.moment));
-export const useAnswers = (): Answers => useBench((s) => answersOf(worldOf(s.project, s.moment), s.query));
 
 /** The query in hand, as the project has it. */
 export const useQuery = (): Query | null => useBench((s) => s.project.queries.find((q) => q.id === s.query) ?? null);
 
 /** The name of a thing, or its id where it has none. */
-export function nameOf(project: Project, kind: 'object' | 'tag' | 'layer' | 'camera' | 'query', id: string): string {
+export function nameOf(project: Project, kind: 'object' | 'tag' | 'layer' | 'camera' | 'query' | 'moment' | 'side', id: string): string {
 	const { scene } = project;
 	const list: { id: string; name?: string | undefined }[] =
-		kind === 'object' ? scene.objects : kind === 'tag' ? scene.tags : kind === 'layer' ? scene.layers : kind === 'camera' ? scene.cameras : project.queries;
+		kind === 'object'
+			? scene.objects
+			: kind === 'tag'
+				? scene.tags
+				: kind === 'layer'
+					? scene.layers
+					: kind === 'camera'
+						? scene.cameras
+						: kind === 'moment'
+							? (project.moments ?? [])
+							: kind === 'side'
+								? (scene.sides ?? [])
+								: project.queries;
 	return list.find((entry) => entry.id === id)?.name ?? id;
 }
 

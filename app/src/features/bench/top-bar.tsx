@@ -1,55 +1,42 @@
-import { type Project, runChecks } from '@frelk/core';
-import { Moon, Redo2, Sun, Undo2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
-import { Link } from 'react-router';
+import { Redo2, Undo2 } from 'lucide-react';
+import { Link, NavLink } from 'react-router';
 import { exportProject } from '../../data/files';
 import { Button, Select, TextField } from '../../ui/controls';
-import { setTheme, useTheme } from '../../ui/theme';
+import { ThemeSwitch } from '../../ui/theme-switch';
+import { useCheckResults } from './check-results';
 import { useAnswers, useBench, useBenchStore } from './store';
 
-export function ThemeSwitch() {
-	const theme = useTheme();
-	const next = theme === 'dark' ? 'light' : 'dark';
-	return (
-		<Button quiet aria-label={`Switch to the ${next} theme`} onClick={() => setTheme(next)}>
-			{theme === 'dark' ? <Sun size={15} /> : <Moon size={15} />}
-		</Button>
-	);
-}
+const VIEWS = [
+	{ to: '', label: 'Bench' },
+	{ to: 'checks', label: 'Checks' },
+	{ to: 'filters', label: 'Filters' },
+];
 
-const SAVING = { saved: 'Saved in this browser', waiting: 'Saving…', failed: 'Not saved' };
-
-/** How many checks hold and fail; found again shortly after the last change, so that a drag is not held up. */
-function useCheckCounts(project: Project): { hold: number; fail: number } | null {
-	const [counts, setCounts] = useState<{ hold: number; fail: number } | null>(null);
-	useEffect(() => {
-		if (!project.checks?.length) {
-			setCounts(null);
-			return;
-		}
-		const timer = setTimeout(() => {
-			const results = runChecks(project);
-			const hold = results.filter((r) => r.pass).length;
-			setCounts({ hold, fail: results.length - hold });
-		}, 200);
-		return () => clearTimeout(timer);
-	}, [project]);
-	return counts;
-}
+const SAVING = { saved: 'Saved', waiting: 'Saving…', failed: 'Not saved' };
 
 function MomentSwitch() {
 	const store = useBenchStore();
 	const moments = useBench((s) => s.project.moments);
 	const moment = useBench((s) => s.moment);
-	if (!moments?.length) return null;
 	return (
-		<Select
-			label="Moment"
-			value={moment ?? ''}
-			options={[{ value: '', label: 'Scene as laid out' }, ...moments.map((m) => ({ value: m.id, label: m.name ?? m.id }))]}
-			onChange={(id) => store.getState().lookAt(id === '' ? null : id)}
-			className="max-w-48"
-		/>
+		<span className="flex items-center gap-1">
+			{moment !== null && (
+				<span className="flex items-center gap-1 font-semibold" title="What you change goes into this moment">
+					<span className="size-2 rounded-full bg-cut" aria-hidden="true" />
+					records
+				</span>
+			)}
+			<Select
+				label="Moment"
+				value={moment ?? ''}
+				options={[{ value: '', label: 'Scene as laid out' }, ...(moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id }))]}
+				onChange={(id) => store.getState().lookAt(id === '' ? null : id)}
+				className="max-w-44"
+			/>
+			<Button quiet onClick={() => store.getState().show('moments')}>
+				Moments
+			</Button>
+		</span>
 	);
 }
 
@@ -59,8 +46,9 @@ export function TopBar() {
 	const undoing = useBench((s) => s.past.at(-1)?.label);
 	const redoing = useBench((s) => s.future.at(-1)?.label);
 	const saving = useBench((s) => s.saving);
+	const key = useBench((s) => s.key);
 	const { byQuery } = useAnswers();
-	const counts = useCheckCounts(project);
+	const counts = useCheckResults();
 	const ties = [...byQuery.values()].filter((a) => a.status === 'tie').length;
 	return (
 		<header className="flex h-10 items-center gap-2 border-b bg-panel px-3">
@@ -74,7 +62,7 @@ export function TopBar() {
 			<span className="text-line" aria-hidden="true">
 				/
 			</span>
-			<h1 className="w-40">
+			<h1 className="w-36">
 				<TextField
 					label="Project name"
 					className="border-transparent! bg-transparent! font-semibold hover:border-line!"
@@ -82,6 +70,20 @@ export function TopBar() {
 					onCommit={(name) => name.trim() && store.getState().edit('Rename the project', (draft) => void (draft.name = name.trim()))}
 				/>
 			</h1>
+			<nav aria-label="Views" className="flex">
+				{VIEWS.map(({ to, label }) => (
+					<NavLink
+						key={label}
+						to={to === '' ? `/p/${key}` : `/p/${key}/${to}`}
+						end
+						className={({ isActive }) =>
+							`px-2 py-0.5 ${isActive ? 'border-b-2 border-ink font-semibold' : 'border-b-2 border-transparent text-quiet hover:text-ink'}`
+						}
+					>
+						{label}
+					</NavLink>
+				))}
+			</nav>
 			<Button
 				quiet
 				aria-label={undoing ? `Undo: ${undoing}` : 'Undo'}
@@ -89,7 +91,7 @@ export function TopBar() {
 				disabled={!undoing}
 				onClick={() => store.getState().undo()}
 			>
-				<Undo2 size={15} /> Undo
+				<Undo2 size={15} />
 			</Button>
 			<Button
 				quiet
@@ -98,7 +100,7 @@ export function TopBar() {
 				disabled={!redoing}
 				onClick={() => store.getState().redo()}
 			>
-				<Redo2 size={15} /> Redo
+				<Redo2 size={15} />
 			</Button>
 			<span className="ml-auto flex items-center gap-3">
 				<MomentSwitch />
@@ -120,6 +122,9 @@ export function TopBar() {
 				<span role="status" className={saving === 'failed' ? 'text-cut' : 'text-quiet'}>
 					{SAVING[saving]}
 				</span>
+				<Button quiet aria-label="Find a command, object or query" onClick={() => store.getState().show('commands')}>
+					Find <kbd className="figure text-quiet">Ctrl K</kbd>
+				</Button>
 				<Button onClick={() => exportProject(store.getState().project)}>Export</Button>
 				<ThemeSwitch />
 			</span>

@@ -7,7 +7,7 @@ import { exportProject } from '../../data/files';
 import { EXAMPLES } from '../../data/projects';
 import type { HomeResult } from '../../routes/home';
 import { Button } from '../../ui/controls';
-import { ThemeSwitch } from '../bench/top-bar';
+import { ThemeSwitch } from '../../ui/theme-switch';
 import { layerHue } from '../stage/hues';
 import { worldLines } from '../stage/outline';
 import { framing, pathOf, viewOfPose } from '../stage/view';

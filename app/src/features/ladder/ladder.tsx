@@ -1,22 +1,37 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
-import { type Answer, metres, STAGE_WORDS, STAGES, type Stage, type Verdict, wordsOfVerdict } from '@frelk/core';
+import { type Answer, metres, type Project, rulesOf, STAGE_WORDS, STAGES, type Stage, slackOf, type Verdict, wordsOfVerdict } from '@frelk/core';
+import { useMemo, useState } from 'react';
+import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
 import { nameOf, useAnswers, useBench, useBenchStore } from '../bench/store';
+import { keepAnswer } from '../checks/keep';
 
 /** Nearest to being chosen first. */
 const DOWNWARD: Stage[] = [...STAGES].reverse();
 /** Stages whose losers are of little interest at first sight. */
+const NONE: Verdict[] = [];
+/** Rows drawn under one stage; the rest is a matter for the roster. */
+const MOST = 120;
 const FOLDED = new Set<Stage>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
 
 export function Ladder() {
 	const { current } = useAnswers();
+	const byStage = useMemo(() => {
+		const map = new Map<Stage, Verdict[]>();
+		for (const v of current?.verdicts ?? []) {
+			const list = map.get(v.stage);
+			if (list) list.push(v);
+			else map.set(v.stage, [v]);
+		}
+		return map;
+	}, [current]);
 	if (!current) return <Frame>Choose a query to see how each object fares.</Frame>;
 	return (
 		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
 			<Head answer={current} />
 			<div className="min-h-0 flex-1 overflow-auto pb-4">
 				{DOWNWARD.filter((stage) => stage !== 'selected' && stage !== 'tied').map((stage) => (
-					<Rung key={stage} stage={stage} verdicts={current.verdicts.filter((v) => v.stage === stage)} />
+					<Rung key={stage} stage={stage} verdicts={byStage.get(stage) ?? NONE} />
 				))}
 			</div>
 		</aside>
@@ -72,12 +87,16 @@ function Head({ answer }: { answer: Answer }) {
 							<li key={id}>{name(id)}</li>
 						))}
 					</ul>
-					<p className="pl-5.5 text-quiet">Nothing in the query tells them apart: the game may take either.</p>
+					<p className="pl-5.5 text-quiet">
+						Nothing in the query tells them apart: the game may take either. A further rule, a smaller slack, or more than {slackWords(project, answer)} between
+						them would.
+					</p>
 				</div>
 			)}
 			{answer.status === 'none' && <p className="text-[15px] font-semibold">Nothing is selected</p>}
 			{answer.status === 'off' && <p className="text-[15px] font-semibold">The query is off</p>}
 			{answer.status === 'waiting' && <p className="text-[15px] font-semibold">The query is waiting</p>}
+			{answer.status !== 'waiting' && <Keep answer={answer} />}
 			{answer.notes.length > 0 && (
 				<ul className="mt-1 text-quiet">
 					{answer.notes.map((note) => (
@@ -86,6 +105,29 @@ function Head({ answer }: { answer: Answer }) {
 				</ul>
 			)}
 		</section>
+	);
+}
+
+/** The slack of the last rule, which the tied would have to differ by. */
+function slackWords(project: Project, answer: Answer): string {
+	const query = project.queries.find((q) => q.id === answer.query);
+	const rule = query ? rulesOf(query).at(-1) : undefined;
+	if (!rule) return 'a little';
+	const slack = slackOf(rule, project.scene.tieSlack ?? 0.001);
+	return rule.rule === 'distance' ? metres(slack) : rule.rule === 'aim' ? `${slack}°` : rule.rule === 'cursor' ? `${slack} px` : `${slack}`;
+}
+
+/** Today's answer as a check, in one action. */
+function Keep({ answer }: { answer: Answer }) {
+	const store = useBenchStore();
+	const moment = useBench((s) => s.moment);
+	const kept = useBench((s) => (s.project.checks ?? []).filter((c) => c.query === answer.query && (c.moment ?? null) === s.moment).length);
+	const where = useBench((s) => (s.moment === null ? 'as laid out' : nameOf(s.project, 'moment', s.moment)));
+	return (
+		<p className="mt-1 flex items-center gap-2">
+			<Button onClick={() => store.getState().editPlain('Keep an answer', (draft) => void keepAnswer(draft, answer, moment))}>Keep this answer</Button>
+			<span className="text-[12px] text-quiet">{kept === 0 ? `not checked, ${where}` : `${kept} ${kept === 1 ? 'check' : 'checks'}, ${where}`}</span>
+		</p>
 	);
 }
 
@@ -107,7 +149,8 @@ function noteWords(note: Answer['notes'][number], name: (id: string) => string, 
 }
 
 function Rung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
-	const sorted = [...verdicts].sort((a, b) => (a.margin ?? Infinity) - (b.margin ?? Infinity));
+	const store = useBenchStore();
+	const [open, setOpen] = useState(!FOLDED.has(stage));
 	if (verdicts.length === 0)
 		return (
 			<p className="flex items-center gap-2 px-3 py-0.5 text-[12px] text-quiet">
@@ -117,20 +160,33 @@ function Rung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
 			</p>
 		);
 	return (
-		<details open={!FOLDED.has(stage)} className="group">
+		<details open={open} className="group" onToggle={(event) => setOpen(event.currentTarget.open)}>
 			<summary className="flex items-center gap-2 px-3 py-0.5 font-semibold hover:bg-[var(--wash)]" style={{ color: `var(--${toneOf(stage)})` }}>
 				<Mark stage={stage} />
 				<span>{STAGE_WORDS[stage]}</span>
 				<span className="figure ml-auto font-normal text-quiet">{verdicts.length}</span>
 			</summary>
-			<ul>
-				{sorted.map((v) => (
-					<Row key={v.object} verdict={v} />
-				))}
-			</ul>
+			{/* A folded stage draws no rows: there may be thousands, and they change with every move of the hand. */}
+			{open && (
+				<ul>
+					{nearest(verdicts).map((v) => (
+						<Row key={v.object} verdict={v} />
+					))}
+					{verdicts.length > MOST && (
+						<li className="px-3 pl-8">
+							<Button quiet onClick={() => store.getState().show('roster')}>
+								{verdicts.length - MOST} more, in the roster
+							</Button>
+						</li>
+					)}
+				</ul>
+			)}
 		</details>
 	);
 }
+
+/** Those that failed by least first. */
+const nearest = (verdicts: readonly Verdict[]): Verdict[] => [...verdicts].sort((a, b) => (a.margin ?? Infinity) - (b.margin ?? Infinity)).slice(0, MOST);
 
 function Row({ verdict }: { verdict: Verdict }) {
 	const project = useBench((s) => s.project);

@@ -275,11 +275,13 @@ export function ConditionsEditor({ query, onChange }: { query: Query; onChange: 
 								? 'yes'
 								: condition.is === false
 									? 'no'
-									: condition.above !== undefined
-										? 'above'
-										: condition.below !== undefined
-											? 'below'
-											: 'number'
+									: condition.above !== undefined && condition.below !== undefined
+										? 'between'
+										: condition.above !== undefined
+											? 'above'
+											: condition.below !== undefined
+												? 'below'
+												: 'number'
 						}
 						options={[
 							{ value: 'yes', label: 'is yes' },
@@ -287,6 +289,7 @@ export function ConditionsEditor({ query, onChange }: { query: Query; onChange: 
 							{ value: 'number', label: 'is the number' },
 							{ value: 'above', label: 'is above' },
 							{ value: 'below', label: 'is below' },
+							{ value: 'between', label: 'lies between' },
 						]}
 						onChange={(test) => {
 							const base = { of: condition.of, state: condition.state };

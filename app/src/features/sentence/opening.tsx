@@ -1,9 +1,10 @@
 /** How a sentence opens: where the query starts and what it sends out, by kind. */
 import { metres, type Query } from '@frelk/core';
-import { Check, NumberField, Select } from '../../ui/controls';
+import { Button, Check, NumberField, Select } from '../../ui/controls';
 import { nameOf, useBench } from '../bench/store';
 import { AnchorEditor, DirectionEditor, VectorFields } from './editors';
 import { AskerEditor, type Change, Joint, Token } from './parts';
+import { ShapeEditor } from './shape-editor';
 import { anchorWords, directionWords, shapeWords } from './words';
 
 export function Opening({ query, change }: { query: Query; change: Change }) {
@@ -188,102 +189,111 @@ function AimEditor({ query, change }: { query: Extract<Query, { kind: 'ray' | 's
 function ShapeToken({ query, change }: { query: Extract<Query, { kind: 'sweep' | 'overlap' }>; change: Change }) {
 	const project = useBench((s) => s.project);
 	const { shape } = query;
-	if ('like' in shape) {
-		return (
-			<Token part="Volume" text={`copy of ${nameOf(project, 'object', shape.like)}${shape.grow ? ` grown by ${metres(shape.grow)}` : ''}`}>
-				<Select
-					label="Like"
-					value={shape.like}
-					options={project.scene.objects.map((o) => ({ value: o.id, label: o.name ?? o.id }))}
-					onChange={(like) => change('Volume', (q) => q.kind === 'overlap' && 'like' in q.shape && void (q.shape.like = like))}
-					className="mb-2 w-full"
-				/>
-				<NumberField
-					label="grown by"
-					unit="m"
-					min={0}
-					step={0.01}
-					value={shape.grow ?? 0}
-					onChange={(grow) => change('Volume', (q) => q.kind === 'overlap' && 'like' in q.shape && void (q.shape.grow = grow))}
-				/>
-			</Token>
-		);
-	}
-	const flat = project.scene.kind === 'flat';
-	const kinds = flat ? ['circle', 'rect', 'capsule'] : query.kind === 'sweep' ? ['sphere', 'box', 'capsule'] : ['sphere', 'box', 'capsule', 'cylinder'];
-	const set = (next: Record<string, unknown>) => change('Shape', (q) => (q.kind === 'sweep' || q.kind === 'overlap') && void (q.shape = next as typeof shape));
-	const fresh: Record<string, Record<string, unknown>> = {
-		sphere: { kind: 'sphere', radius: 0.5 },
-		circle: { kind: 'circle', radius: 0.5 },
-		box: { kind: 'box', size: [1, 1, 1] },
-		rect: { kind: 'rect', size: [1, 1] },
-		capsule: { kind: 'capsule', radius: 0.3, height: 1.2 },
-		cylinder: { kind: 'cylinder', radius: 0.5, height: 1 },
-	};
+	const text =
+		'like' in shape
+			? `copy of ${nameOf(project, 'object', shape.like)}${shape.grow ? ` grown by ${metres(shape.grow)}` : ''}`
+			: shapeWords(shape as Parameters<typeof shapeWords>[0]);
 	return (
-		<Token part="Shape" text={shapeWords(shape as Parameters<typeof shapeWords>[0])}>
-			<Select
-				label="Shape kind"
-				value={shape.kind}
-				options={kinds.map((k) => ({ value: k, label: k }))}
-				onChange={(kind) => set(fresh[kind] ?? {})}
-				className="mb-2 w-full"
+		<Token part="Shape" text={text}>
+			<ShapeEditor
+				label="Shape"
+				shape={shape}
+				swept={query.kind === 'sweep'}
+				like={query.kind === 'overlap'}
+				onChange={(next) => change('Shape', (q) => (q.kind === 'sweep' || q.kind === 'overlap') && void (q.shape = next as typeof q.shape))}
 			/>
-			{'size' in shape &&
-				shape.size.map((v, k) => (
-					<NumberField
-						// biome-ignore lint/suspicious/noArrayIndexKey: the sizes are told apart by their place
-						key={k}
-						label={['width', 'height', 'depth'][k] as string}
-						unit="m"
-						min={0.001}
-						value={v}
-						onChange={(n) => set({ ...shape, size: shape.size.map((s, i) => (i === k ? n : s)) })}
-					/>
-				))}
-			{'radius' in shape && (
-				<NumberField label="radius" unit="m" min={0.001} step={0.05} value={shape.radius} onChange={(radius) => set({ ...shape, radius })} />
-			)}
-			{'height' in shape && <NumberField label="height" unit="m" min={0.001} value={shape.height} onChange={(height) => set({ ...shape, height })} />}
+			<p className="mt-2 text-quiet">turned by (°)</p>
+			<Turned
+				flat={project.scene.kind === 'flat'}
+				rotation={query.rotation}
+				onChange={(rotation) => change('Turn of the shape', (q) => (q.kind === 'sweep' || q.kind === 'overlap') && void (q.rotation = rotation))}
+			/>
 		</Token>
 	);
 }
 
+function Turned({
+	flat,
+	rotation,
+	onChange,
+}: {
+	flat: boolean;
+	rotation: readonly [number, number, number] | undefined;
+	onChange: (rotation: [number, number, number]) => void;
+}) {
+	const value = rotation ?? [0, 0, 0];
+	if (flat) return <NumberField label="Turn" unit="°" step={5} value={value[2]} onChange={(v) => onChange([0, 0, v])} />;
+	return <VectorFields label="Turn" step={5} value={value} onChange={onChange} />;
+}
+
 function BoxesEditor({ query, change }: { query: Extract<Query, { kind: 'hitbox' }>; change: Change }) {
+	const flat = useBench((s) => s.project.scene.kind === 'flat');
+	const edit = (i: number, recipe: (box: (typeof query.boxes)[number]) => void) =>
+		change('Box', (q) => {
+			const box = q.kind === 'hitbox' ? q.boxes[i] : undefined;
+			if (box) recipe(box);
+		});
 	return (
-		<ol className="space-y-2">
-			{query.boxes.map((box, i) => (
-				// biome-ignore lint/suspicious/noArrayIndexKey: boxes have no name but their place
-				<li key={i} className="border-l-2 pl-2">
-					<p>
-						<span className="figure text-quiet">{i}</span> {shapeWords(box.shape as Parameters<typeof shapeWords>[0])}
-					</p>
-					<VectorFields
-						label={`Box ${i} at`}
-						value={box.at ?? [0, 0, 0]}
-						onChange={(at) => change('Box', (q) => q.kind === 'hitbox' && q.boxes[i] && void (q.boxes[i].at = at))}
-					/>
-					<span className="mt-1 flex gap-2">
-						<NumberField
-							label="from"
-							unit="s"
-							min={0}
-							step={0.05}
-							value={box.from ?? 0}
-							onChange={(from) => change('Box', (q) => q.kind === 'hitbox' && q.boxes[i] && void (q.boxes[i].from = from))}
-						/>
-						<NumberField
-							label="until"
-							unit="s"
-							min={0}
-							step={0.05}
-							value={box.until}
-							placeholder="end"
-							onChange={(until) => change('Box', (q) => q.kind === 'hitbox' && q.boxes[i] && void (q.boxes[i].until = until))}
-						/>
-					</span>
-				</li>
-			))}
-		</ol>
+		<>
+			<ol className="space-y-3">
+				{query.boxes.map((box, i) => (
+					// biome-ignore lint/suspicious/noArrayIndexKey: boxes have no name but their place
+					<li key={i} className="border-l-2 pl-2">
+						<p className="flex items-center">
+							<span className="flex-1">
+								<span className="figure text-quiet">{i}</span> {shapeWords(box.shape as Parameters<typeof shapeWords>[0])}
+							</span>
+							<Button
+								quiet
+								disabled={query.boxes.length === 1}
+								aria-label={`Remove box ${i}`}
+								onClick={() => change('Box', (q) => q.kind === 'hitbox' && void q.boxes.splice(i, 1))}
+							>
+								Remove
+							</Button>
+						</p>
+						<ShapeEditor label={`Box ${i}`} shape={box.shape} onChange={(shape) => edit(i, (b) => !('like' in shape) && void (b.shape = shape))} />
+						<p className="text-quiet">at (m), turned by (°)</p>
+						<VectorFields label={`Box ${i} at`} value={box.at ?? [0, 0, 0]} onChange={(at) => edit(i, (b) => void (b.at = flat ? [at[0], at[1], 0] : at))} />
+						<Turned flat={flat} rotation={box.rotation} onChange={(rotation) => edit(i, (b) => void (b.rotation = rotation))} />
+						<span className="mt-1 flex gap-2">
+							<NumberField label="from" unit="s" min={0} step={0.05} value={box.from ?? 0} onChange={(from) => edit(i, (b) => void (b.from = from))} />
+							<NumberField
+								label="until"
+								unit="s"
+								min={0}
+								step={0.05}
+								value={box.until}
+								placeholder="end"
+								onChange={(until) => edit(i, (b) => void (b.until = until))}
+							/>
+							{box.until !== undefined && (
+								<Button quiet aria-label={`Box ${i} stays open`} onClick={() => edit(i, (b) => void delete b.until)}>
+									to the end
+								</Button>
+							)}
+						</span>
+					</li>
+				))}
+			</ol>
+			<Button
+				className="mt-2"
+				onClick={() =>
+					change(
+						'Box',
+						(q) =>
+							q.kind === 'hitbox' &&
+							void q.boxes.push({ shape: flat ? { kind: 'rect', size: [1, 1] } : { kind: 'box', size: [1, 1, 1] }, at: flat ? [0.8, 0, 0] : [0, 1, -0.8] }),
+					)
+				}
+			>
+				Add a box
+			</Button>
+			<Check
+				label="Each object once a swing"
+				checked={query.once ?? true}
+				onChange={(on) => change('Once a swing', (q) => q.kind === 'hitbox' && (on ? void delete q.once : void (q.once = false)))}
+			/>
+		</>
 	);
 }

@@ -186,6 +186,33 @@ function Limits({ query, change }: { query: Query; change: Change }) {
 							checked={sight?.sensors ?? false}
 							onChange={(on) => change('Blockers', (q) => q.sight && void (q.sight.sensors = on))}
 						/>
+						{(query.kind === 'overlap' || query.kind === 'hitbox') && (
+							<>
+								<Select
+									label="Sight line to"
+									value={sight?.to ?? 'focus'}
+									options={[
+										{ value: 'focus', label: 'seen when its focus is' },
+										{ value: 'contact', label: 'seen when its contact is' },
+									]}
+									onChange={(to) => change('Sight', (q) => q.sight && (to === 'focus' ? void delete q.sight.to : void (q.sight.to = to)))}
+									className="my-1 w-full"
+								/>
+								<Check
+									label="Seen from another place"
+									checked={sight?.from !== undefined}
+									onChange={(on) => change('Sight', (q) => q.sight && (on ? void (q.sight.from = { point: [0, 0, 0] }) : void delete q.sight.from))}
+								/>
+								{sight?.from && (
+									<AnchorEditor
+										label="Seen from"
+										anchor={sight.from}
+										self={query.id}
+										onChange={(from) => change('Sight', (q) => q.sight && void (q.sight.from = from))}
+									/>
+								)}
+							</>
+						)}
 						<Remove onClick={() => change('Blockers', (q) => void delete q.sight)} />
 					</Token>
 				</>

@@ -1,201 +1,329 @@
-/** The slip: a small card with which the picked object is edited, on the stage. */
-import type { SceneObject, Shape, WorldObject } from '@frelk/core';
-import { X } from 'lucide-react';
+/** The slip: a small card with which what is in hand is edited, on the stage. */
+import type { Project, SceneObject, StateValue, Vec3, WorldObject } from '@frelk/core';
+import { Copy, EyeOff, Lock, Plus, Trash2, X } from 'lucide-react';
+import { type ReactNode, useState } from 'react';
 import { Button, Check, NumberField, Popover, Select, TextField } from '../../ui/controls';
-import { nameOf, useBench, useBenchStore } from '../bench/store';
+import { useBench, useBenchStore, useWorld } from '../bench/store';
+import { commandsFor } from '../commands/commands';
+import { hangUnder, isHidden, isLocked } from '../edit/objects';
+import { VectorFields } from '../sentence/editors';
+import { Several } from './several';
+import { Shapes } from './shapes';
+
+/** A change of an object, named for the history. */
+export type ChangeObject = (label: string, recipe: (o: SceneObject) => void) => void;
 
 /** @param side of the stage on which it lies: the one away from the object */
 export function Slip({ object, side }: { object: WorldObject; side: 'left' | 'right' }) {
+	const several = useBench((s) => s.selection.length > 1);
+	return (
+		<section
+			data-keeps-wheel
+			aria-label={several ? 'Slip: several objects' : `Slip: ${object.def.name ?? object.id}`}
+			className={`absolute top-11 w-72 overflow-auto rounded-[4px] border border-ink/60 bg-panel p-2 shadow-md ${side === 'left' ? 'left-3 max-h-[calc(100%-3.5rem)]' : 'right-3 max-h-[calc(100%-17rem)]'}`}
+		>
+			{several ? <Several /> : <One object={object} />}
+		</section>
+	);
+}
+
+/** A button that runs a command by its name. */
+export function CommandButton({ id, label, children }: { id: string; label: string; children: ReactNode }) {
+	const store = useBenchStore();
+	const command = commandsFor(store.getState().project).find((c) => c.id === id);
+	return (
+		<Button quiet className="px-1!" aria-label={label} title={command?.keys ? `${label} (${command.keys})` : label} onClick={() => command?.run(store)}>
+			{children}
+		</Button>
+	);
+}
+
+export function HandButtons({ def }: { def: SceneObject | undefined }) {
+	return (
+		<>
+			<CommandButton id="duplicate" label="Duplicate">
+				<Copy size={13} />
+			</CommandButton>
+			<CommandButton id="hide" label={isHidden(def) ? 'Show on the stage' : 'Hide on the stage'}>
+				<EyeOff size={13} className={isHidden(def) ? '' : 'opacity-50'} />
+			</CommandButton>
+			<CommandButton id="lock" label={isLocked(def) ? 'Unlock' : 'Lock against the hand'}>
+				<Lock size={13} className={isLocked(def) ? '' : 'opacity-50'} />
+			</CommandButton>
+			<CommandButton id="delete" label="Delete">
+				<Trash2 size={13} />
+			</CommandButton>
+		</>
+	);
+}
+
+export const Label = ({ children }: { children: ReactNode }) => <span className="truncate text-quiet">{children}</span>;
+
+function One({ object }: { object: WorldObject }) {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
-	const def = project.scene.objects.find((o) => o.id === object.id);
-	if (!def) return null;
+	const world = useWorld();
+	const { def } = object;
 	const flat = project.scene.kind === 'flat';
 	const title = def.name ?? def.id;
-	const change = (label: string, recipe: (o: SceneObject) => void) =>
+	const change: ChangeObject = (label, recipe) =>
 		store.getState().edit(`${label} of ${title}`, (draft) => {
 			const target = draft.scene.objects.find((o) => o.id === object.id);
 			if (target) recipe(target);
 		});
-	const position = def.position ?? [0, 0, 0];
 	const rotation = def.rotation ?? [0, 0, 0];
-	const axes = ['X', 'Y', 'Z'] as const;
+	const others = project.scene.objects.filter((o) => o.id !== def.id);
+	const uneven = object.scale.some((v) => v !== object.scale[0]) && object.shapes.some((s) => ['sphere', 'circle', 'capsule', 'cylinder'].includes(s.def.kind));
 	return (
-		<section
-			data-keeps-wheel
-			aria-label={`Slip: ${title}`}
-			className={`absolute top-11 w-72 overflow-auto rounded-[4px] border border-ink/60 bg-panel p-2 shadow-md ${side === 'left' ? 'left-3 max-h-[calc(100%-3.5rem)]' : 'right-3 max-h-[calc(100%-17rem)]'}`}
-		>
-			<header className="mb-1 flex items-center gap-1">
-				<TextField label="Name" value={title} className="border-transparent! font-semibold" onCommit={(name) => change('Name', (o) => void (o.name = name))} />
-				<Button quiet aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
+		<>
+			<header className="mb-1 flex items-center">
+				<TextField
+					label="Name"
+					value={title}
+					className="border-transparent! font-semibold"
+					onCommit={(name) => change('Name', (o) => void (o.name = name.trim() || o.id))}
+				/>
+				<HandButtons def={def} />
+				<Button quiet className="px-1!" aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
 					<X size={14} />
 				</Button>
 			</header>
-			<div className="grid grid-cols-[4.2rem_1fr] items-center gap-x-2 gap-y-1">
-				<span className="text-quiet">Place</span>
-				<span className="grid grid-cols-3 gap-1">
-					{axes.map((axis, k) => (
-						<NumberField
-							key={axis}
-							hideLabel
-							label={axis === 'Z' && flat ? 'Depth' : axis}
-							value={position[k]}
-							step={flat ? 0.01 : 0.1}
-							onChange={(v) => change('Place', (o) => void (o.position = with3(position, k, v)))}
-						/>
-					))}
-				</span>
-				<span className="text-quiet">Turn</span>
-				<span className="grid grid-cols-3 gap-1">
-					{(flat ? [2] : [0, 1, 2]).map((k) => (
-						<NumberField
-							key={k}
-							hideLabel
-							label={['Yaw', 'Pitch', 'Roll'][k] as string}
-							value={rotation[k]}
-							step={5}
-							onChange={(v) => change('Turn', (o) => void (o.rotation = with3(rotation, k, v)))}
-						/>
-					))}
-				</span>
-				<span className="text-quiet">Layer</span>
+			<div className="grid grid-cols-[4.6rem_1fr] items-center gap-x-2 gap-y-1">
+				<Label>{flat ? 'Place, depth' : 'Place (m)'}</Label>
+				<Vector
+					names={['X', 'Y', flat ? 'Depth' : 'Z']}
+					value={def.position ?? [0, 0, 0]}
+					step={flat ? 0.01 : 0.1}
+					onChange={(v) => change('Place', (o) => void (o.position = v))}
+				/>
+				<Label>Turn (°)</Label>
+				{flat ? (
+					<NumberField hideLabel label="Roll" value={rotation[2]} step={5} onChange={(v) => change('Turn', (o) => void (o.rotation = [0, 0, v]))} />
+				) : (
+					<Vector names={['Yaw', 'Pitch', 'Roll']} value={rotation} step={5} onChange={(v) => change('Turn', (o) => void (o.rotation = v))} />
+				)}
+				<Label>Layer</Label>
 				<Select
 					label="Layer"
 					value={def.layer}
 					options={project.scene.layers.map((l) => ({ value: l.id, label: l.name ?? l.id }))}
 					onChange={(layer) => change('Layer', (o) => void (o.layer = layer))}
 				/>
-				<span className="text-quiet">Tags</span>
-				<Popover
-					label="Tags"
-					trigger={
-						<Button className="figure justify-start truncate" aria-label={`Tags: ${(def.tags ?? []).join(', ') || 'none'}`}>
-							{(def.tags ?? []).join(', ') || 'none'}
-						</Button>
-					}
-				>
-					{project.scene.tags.map((tag) => (
-						<Check
-							key={tag.id}
-							label={tag.name ?? tag.id}
-							checked={def.tags?.includes(tag.id) ?? false}
-							onChange={(on) =>
-								change('Tags', (o) => {
-									const tags = (o.tags ?? []).filter((t) => t !== tag.id);
-									o.tags = on ? [...tags, tag.id] : tags;
-								})
-							}
-						/>
-					))}
-					{project.scene.tags.length === 0 && <p className="text-quiet">This project has no tags.</p>}
-				</Popover>
-				<span className="text-quiet">Prompt</span>
+				<Label>Tags</Label>
+				<TagPicker project={project} tags={def.tags ?? []} onChange={(tags) => change('Tags', (o) => void (o.tags = tags))} />
+				<Label>Prompt</Label>
 				<TextField label="Prompt" value={def.prompt ?? ''} onCommit={(v) => change('Prompt', (o) => (v === '' ? void delete o.prompt : void (o.prompt = v)))} />
-				{Object.entries(def.states ?? {}).map(([state, value]) => (
-					<StateRow key={state} state={state} value={value} onChange={(v) => change(state, (o) => void (o.states = { ...o.states, [state]: v }))} />
-				))}
-				<span className="text-quiet">Active</span>
+				<Label>Action</Label>
+				<TextField
+					label="Action"
+					className="figure"
+					value={def.action ?? ''}
+					onCommit={(v) => change('Action', (o) => (v === '' ? void delete o.action : void (o.action = v)))}
+				/>
+				<States states={def.states ?? {}} change={change} />
+				<Label>Active</Label>
 				<Check label="Active" checked={def.active ?? true} onChange={(on) => change('Active', (o) => (on ? void delete o.active : void (o.active = false)))}>
-					<span className="sr-only">Active</span>
+					<span className="text-quiet">{object.active === (def.active ?? true) ? '' : 'what it hangs on is not'}</span>
 				</Check>
-				{def.standsFor !== undefined && (
-					<>
-						<span className="text-quiet">Answers for</span>
-						<span>{nameOf(project, 'object', def.standsFor)}</span>
-					</>
-				)}
 			</div>
-			{(def.shapes ?? []).length > 0 && (
-				<ul aria-label="Shapes" className="mt-2 space-y-2 border-t pt-1">
-					{(def.shapes ?? []).map((shape, i) => (
-						<ShapeRow
-							key={shape.id}
-							shape={shape}
-							flat={flat}
-							onChange={(recipe) => change(`Shape ${shape.id}`, (o) => o.shapes?.[i] && recipe(o.shapes[i]))}
-						/>
-					))}
-				</ul>
-			)}
-		</section>
-	);
-}
-
-const with3 = (v: readonly [number, number, number], k: number, value: number): [number, number, number] => {
-	const out: [number, number, number] = [...v];
-	out[k as 0] = value;
-	return out;
-};
-
-function StateRow({ state, value, onChange }: { state: string; value: boolean | number; onChange: (value: boolean | number) => void }) {
-	return (
-		<>
-			<span className="truncate text-quiet" title={state}>
-				{state}
-			</span>
-			{typeof value === 'boolean' ? (
-				<Check label={state} checked={value} onChange={onChange}>
-					{value ? 'yes' : 'no'}
-				</Check>
-			) : (
-				<NumberField hideLabel label={state} value={value} step={1} onChange={onChange} />
-			)}
+			{uneven && <p className="mt-1 border-l-2 border-short pl-2 text-[12px]">Its scale is uneven: round shapes take the larger side.</p>}
+			<details className="mt-1 border-t pt-1">
+				<summary className="font-semibold">More</summary>
+				<div className="mt-1 grid grid-cols-[4.6rem_1fr] items-center gap-x-2 gap-y-1">
+					<Label>Id</Label>
+					<span className="figure">{def.id}</span>
+					<Label>Scale</Label>
+					<Vector
+						names={['Scale X', 'Scale Y', 'Scale Z']}
+						value={def.scale ?? [1, 1, 1]}
+						step={0.1}
+						min={0.001}
+						onChange={(v) => change('Scale', (o) => void (o.scale = flat ? [v[0], v[1], 1] : v))}
+					/>
+					<Label>Priority</Label>
+					<NumberField hideLabel label="Priority" step={1} value={def.priority ?? 0} onChange={(v) => change('Priority', (o) => void (o.priority = v))} />
+					<Label>Side</Label>
+					<Select
+						label="Side"
+						value={def.side ?? ''}
+						options={[{ value: '', label: 'none' }, ...(project.scene.sides ?? []).map((s) => ({ value: s.id, label: s.name ?? s.id }))]}
+						onChange={(v) => change('Side', (o) => (v === '' ? void delete o.side : void (o.side = v)))}
+					/>
+					<Label>Hangs on</Label>
+					<Select
+						label="Hangs on"
+						value={def.parent ?? ''}
+						options={[{ value: '', label: 'nothing' }, ...others.map((o) => ({ value: o.id, label: o.name ?? o.id }))]}
+						onChange={(v) =>
+							store.getState().edit(`${v === '' ? 'Detach' : 'Attach'} ${title}`, (draft) => hangUnder(draft, world, def.id, v === '' ? null : v))
+						}
+					/>
+					<Label>Answers for</Label>
+					<Select
+						label="Answers for"
+						value={def.standsFor ?? ''}
+						options={[{ value: '', label: 'itself' }, ...others.filter((o) => o.standsFor === undefined).map((o) => ({ value: o.id, label: o.name ?? o.id }))]}
+						onChange={(v) => change('Answers for', (o) => (v === '' ? void delete o.standsFor : void (o.standsFor = v)))}
+					/>
+					<Label>Focus (m)</Label>
+					<VectorFields label="Focus" value={def.focus ?? [0, 0, 0]} step={flat ? 0.01 : 0.1} onChange={(v) => change('Focus', (o) => void (o.focus = v))} />
+					<Label>Approach</Label>
+					<Check
+						label="Only from one side"
+						checked={def.approach !== undefined}
+						onChange={(on) => change('Approach', (o) => (on ? void (o.approach = { from: flat ? [1, 0, 0] : [0, 0, 1], within: 60 }) : void delete o.approach))}
+					/>
+					{def.approach && (
+						<>
+							<Label>from (local)</Label>
+							<VectorFields
+								label="Approach from"
+								value={def.approach.from}
+								onChange={(from) => change('Approach', (o) => o.approach && void (o.approach.from = from))}
+							/>
+							<Label>within</Label>
+							<NumberField
+								hideLabel
+								label="Approach within"
+								unit="°"
+								min={0}
+								step={5}
+								value={def.approach.within}
+								onChange={(within) => change('Approach', (o) => o.approach && void (o.approach.within = within))}
+							/>
+						</>
+					)}
+				</div>
+			</details>
+			<Shapes def={def} flat={flat} change={change} />
 		</>
 	);
 }
 
-function ShapeRow({ shape, flat, onChange }: { shape: Shape; flat: boolean; onChange: (recipe: (shape: Shape) => void) => void }) {
-	const step = flat ? 0.01 : 0.1;
+function Vector({
+	names,
+	value,
+	step,
+	min,
+	onChange,
+}: {
+	names: readonly string[];
+	value: readonly [number, number, number];
+	step: number;
+	min?: number;
+	onChange: (v: Vec3) => void;
+}) {
 	return (
-		<li className="flex flex-wrap items-center gap-x-2 gap-y-1">
-			<span className="flex w-full items-center gap-2">
-				<span className="figure">{shape.id}</span>
-				<span className="text-quiet">{shape.kind}</span>
-				<Button
-					quiet
-					className="ml-auto"
-					aria-label={`${shape.id} is ${shape.role ?? 'solid'}; change its role`}
-					onClick={() => onChange((s) => void (s.role = s.role === 'sensor' ? 'solid' : 'sensor'))}
-				>
-					{shape.role ?? 'solid'}
+		<span className="grid grid-cols-3 gap-1">
+			{names.map((name, k) => (
+				<NumberField
+					key={name}
+					hideLabel
+					label={name}
+					value={value[k]}
+					step={step}
+					{...(min === undefined ? {} : { min })}
+					onChange={(v) => {
+						const out: Vec3 = [...value];
+						out[k as 0] = v;
+						onChange(out);
+					}}
+				/>
+			))}
+		</span>
+	);
+}
+
+export function TagPicker({ project, tags, onChange }: { project: Project; tags: readonly string[]; onChange: (tags: string[]) => void }) {
+	const text = tags.join(', ') || 'none';
+	return (
+		<Popover
+			label="Tags"
+			trigger={
+				<Button className="figure justify-start truncate" aria-label={`Tags: ${text}`}>
+					{text}
 				</Button>
-			</span>
-			{(shape.kind === 'box' || shape.kind === 'rect') &&
-				shape.size.map((v, k) => (
-					<NumberField
-						// biome-ignore lint/suspicious/noArrayIndexKey: the sizes are told apart by their place
-						key={k}
-						hideLabel
-						className="w-20"
-						label={`${shape.id} ${['width', 'height', 'depth'][k]}`}
-						value={v}
-						step={step}
-						onChange={(n) => onChange((s) => (s.kind === 'box' || s.kind === 'rect') && void (s.size[k as 0] = n))}
-					/>
-				))}
-			{'radius' in shape && (
-				<NumberField
-					hideLabel
-					className="w-24"
-					label={`${shape.id} radius`}
-					unit="r"
-					value={shape.radius}
-					step={step}
-					onChange={(n) => onChange((s) => 'radius' in s && void (s.radius = n))}
+			}
+		>
+			{project.scene.tags.map((tag) => (
+				<Check
+					key={tag.id}
+					label={tag.name ?? tag.id}
+					checked={tags.includes(tag.id)}
+					onChange={(on) => {
+						const rest = tags.filter((t) => t !== tag.id);
+						onChange(on ? [...rest, tag.id] : rest);
+					}}
 				/>
-			)}
-			{'height' in shape && (
-				<NumberField
-					hideLabel
-					className="w-24"
-					label={`${shape.id} height`}
-					unit="h"
-					value={shape.height}
-					step={step}
-					onChange={(n) => onChange((s) => 'height' in s && void (s.height = n))}
+			))}
+			{project.scene.tags.length === 0 && <p className="text-quiet">This project has no tags yet. They are made in the Filters view.</p>}
+		</Popover>
+	);
+}
+
+function States({ states, change }: { states: Readonly<Record<string, StateValue>>; change: ChangeObject }) {
+	const [name, setName] = useState('');
+	const set = (state: string, value: StateValue | null) =>
+		change(state, (o) => {
+			const next = { ...o.states };
+			if (value === null) delete next[state];
+			else next[state] = value;
+			if (Object.keys(next).length === 0) delete o.states;
+			else o.states = next;
+		});
+	const add = () => {
+		const state = name.trim();
+		if (state !== '' && !(state in states)) set(state, true);
+		setName('');
+	};
+	return (
+		<>
+			{Object.entries(states).map(([state, value]) => (
+				<div key={state} className="contents">
+					<span className="truncate text-quiet" title={state}>
+						{state}
+					</span>
+					<span className="flex items-center gap-1">
+						{typeof value === 'boolean' ? (
+							<Check label={state} checked={value} onChange={(v) => set(state, v)}>
+								{value ? 'yes' : 'no'}
+							</Check>
+						) : (
+							<NumberField hideLabel className="flex-1" label={state} value={value} step={1} onChange={(v) => set(state, v)} />
+						)}
+						<Button
+							quiet
+							className="ml-auto text-quiet"
+							aria-label={`Make ${state} a ${typeof value === 'boolean' ? 'number' : 'yes or no'}`}
+							onClick={() => set(state, typeof value === 'boolean' ? Number(value) : value !== 0)}
+						>
+							{typeof value === 'boolean' ? '1 2 3' : 'y/n'}
+						</Button>
+						<Button quiet className="px-1!" aria-label={`Remove the state ${state}`} onClick={() => set(state, null)}>
+							<X size={12} />
+						</Button>
+					</span>
+				</div>
+			))}
+			<Label>States</Label>
+			<form
+				className="flex gap-1"
+				onSubmit={(event) => {
+					event.preventDefault();
+					add();
+				}}
+			>
+				<input
+					aria-label="New state"
+					placeholder="new state"
+					className="figure min-w-0 flex-1"
+					value={name}
+					onChange={(event) => setName(event.target.value)}
 				/>
-			)}
-		</li>
+				<Button type="submit" aria-label="Add the state" disabled={name.trim() === ''}>
+					<Plus size={12} />
+				</Button>
+			</form>
+		</>
 	);
 }

@@ -1,12 +1,13 @@
 /** The eye: the picture from the query's camera or the asker's eye, with the cursor on it to drag and the prompt as a player sees it. */
 import { type Answer, cursorRay, type Query, type View, viewOf, type World, type WorldCamera } from '@frelk/core';
 import { rotationOf, unturned } from '@frelk/core/geometry/matrix';
-import { useRef } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { round } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { editQuery, useBench, useBenchStore } from '../bench/store';
 import type { QueryGeometry } from './query-drawing';
 import { toPixels } from './view';
+import { moverOf, walkStep } from './walking';
 
 export interface EyePicture {
 	view: View;
@@ -18,23 +19,25 @@ export interface EyePicture {
 	title: string;
 }
 
-const WIDTH = 296;
-const HEIGHT = 176;
-
-/** The picture that belongs to a query, or null where nobody looks. */
-export function eyePicture(world: World, query: Query | null, geometry: QueryGeometry | null): EyePicture | null {
+/**
+ * The picture that belongs to a query, or null where nobody looks.
+ * @param most greatest size on the stage, CSS pixels
+ */
+export function eyePicture(world: World, query: Query | null, geometry: QueryGeometry | null, most: readonly [number, number]): EyePicture | null {
+	const width = most[0];
+	const height = Math.min(most[1], Math.round(most[0] * 0.595));
 	if (!query) return null;
 	if (query.kind === 'pick') {
 		const camera = world.cameras.get(query.camera);
 		if (!camera) return null;
 		const [vw, vh] = query.viewport;
-		const scale = Math.min(WIDTH / vw, (HEIGHT + 30) / vh);
+		const scale = Math.min(width / vw, most[1] / vh);
 		const view = viewOf(camera, query.viewport, query.cursor);
 		return { view, w: vw * scale, h: vh * scale, drives: 'cursor', title: camera.def.name ?? camera.id };
 	}
 	if (world.flat) return null;
 	const frame = geometry?.frame;
-	const size: [number, number] = [WIDTH, HEIGHT];
+	const size: [number, number] = [width, height];
 	if (query.kind === 'ray' || query.kind === 'sweep') {
 		if (!frame?.path) return null;
 		const { start, dir } = frame.path;
@@ -43,13 +46,13 @@ export function eyePicture(world: World, query: Query | null, geometry: QueryGeo
 		const view = viewOf(camera, size);
 		const p = toPixels(view, [start[0] + 5 * dir[0], start[1] + 5 * dir[1], start[2] + 5 * dir[2]]);
 		if (p) view.cursor = p;
-		return { view, w: WIDTH, h: HEIGHT, drives: query.aim?.along ? 'aim' : null, title: own ? (own.def.name ?? own.id) : 'Along the path' };
+		return { view, w: width, h: height, drives: query.aim?.along ? 'aim' : null, title: own ? (own.def.name ?? own.id) : 'Along the path' };
 	}
 	const asker = query.asker === undefined ? undefined : world.objectById.get(query.asker);
 	if (!asker) return null;
 	const m = asker.rotation;
 	const view = viewOf(lookingAlong(asker.focus, [-m[2], -m[5], -m[8]]), size);
-	return { view, w: WIDTH, h: HEIGHT, drives: null, title: `${asker.def.name ?? asker.id}'s eye` };
+	return { view, w: width, h: height, drives: null, title: `${asker.def.name ?? asker.id}'s eye` };
 }
 
 function lookingAlong(position: [number, number, number], dir: readonly [number, number, number]): WorldCamera {
@@ -72,6 +75,10 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 	const svg = useRef<SVGSVGElement>(null);
 	const name = useBench((s) => s.project.queries.find((q) => q.id === query.id)?.name ?? query.id);
 	const prompt = answer?.selected[0]?.prompt ?? null;
+	const [walking, setWalking] = useState(false);
+	const mover = useMemo(() => moverOf(world, query), [world, query]);
+	const firm = useBench((s) => (s.firm?.query === query.id ? s.firm.firmness : null));
+	const cursorFirm = firm?.find((f) => f.nudge === 'cursor' && f.least !== null);
 
 	const moveTo = (x: number, y: number) => {
 		if (drives === 'cursor')
@@ -93,7 +100,7 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 		moveTo((event.clientX - box.left) / scale, (event.clientY - box.top) / scale);
 	};
 	const [cx, cy] = [view.cursor[0] * scale, view.cursor[1] * scale];
-	const shown = (answer?.verdicts ?? []).filter((v) => ['selected', 'tied', 'choice', 'sight', 'range'].includes(v.stage));
+	const shown = (answer?.verdicts ?? []).filter((v) => ['selected', 'tied', 'choice', 'sight', 'range'].includes(v.stage)).slice(0, 40);
 	return (
 		<figure className="flex flex-col" aria-label={`Eye: ${picture.title}`}>
 			<figcaption className="flex h-6 items-center justify-between border-b bg-panel px-2 text-[12px]">
@@ -101,6 +108,26 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 					<span className="text-quiet">Eye · </span>
 					{picture.title}
 				</span>
+				{mover && (
+					<button
+						type="button"
+						aria-pressed={walking}
+						className={`rounded-[2px] px-1.5 hover:bg-[var(--wash)] ${walking ? 'font-semibold underline' : ''}`}
+						onClick={() => setWalking(!walking)}
+						onBlur={() => setWalking(false)}
+						onKeyDown={(event) => {
+							if (!walking) return;
+							const recipe = walkStep(mover, event, world, query);
+							if (event.key === 'Escape') setWalking(false);
+							if (!recipe) return;
+							event.preventDefault();
+							event.stopPropagation();
+							store.getState().edit(`Walk ${mover.name}`, recipe);
+						}}
+					>
+						{walking ? 'Walking: arrow keys' : 'Walk'}
+					</button>
+				)}
 				{drives === 'cursor' && (
 					<span className="figure text-quiet">
 						{view.cursor[0].toFixed(0)}, {view.cursor[1].toFixed(0)} px
@@ -139,6 +166,15 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 				})}
 				{query.kind === 'pick' && query.assist?.by === 'pixels' && (
 					<circle cx={cx} cy={cy} r={query.assist.within * scale} fill="none" stroke="var(--chosen)" strokeDasharray="2 3" />
+				)}
+				{cursorFirm?.least && drives === 'cursor' && (
+					<g stroke="var(--tie)" fill="none">
+						<circle cx={cx} cy={cy} r={cursorFirm.least * scale} strokeDasharray="3 2" />
+						<path
+							d={`M${cx} ${cy}l${(cursorFirm.way[0] ?? 0) * cursorFirm.least * scale} ${(cursorFirm.way[1] ?? 0) * cursorFirm.least * scale}`}
+							strokeWidth="2.5"
+						/>
+					</g>
 				)}
 				{/* biome-ignore lint/a11y/noStaticElementInteractions: a slider wherever it can be moved */}
 				<g

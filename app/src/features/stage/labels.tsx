@@ -23,6 +23,7 @@ export function Labels({
 	cutBy,
 	pointed,
 	picked,
+	hidden,
 	name,
 	room,
 }: {
@@ -32,13 +33,14 @@ export function Labels({
 	cutBy: string | null;
 	pointed: string | null;
 	picked: string | null;
+	hidden: ReadonlySet<string>;
 	name: (object: string) => string;
 	/** Pixel rectangle labels keep out of: the eye. */
 	room: { x: number; y: number; w: number; h: number } | null;
 }) {
 	const verdicts = answer?.verdicts ?? [];
 	const rank = (v: Verdict) => (v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99));
-	const wanted = verdicts.filter((v) => rank(v) < 90).sort((a, b) => rank(a) - rank(b) || (a.margin ?? 0) - (b.margin ?? 0));
+	const wanted = verdicts.filter((v) => rank(v) < 90 && !hidden.has(v.object)).sort((a, b) => rank(a) - rank(b) || (a.margin ?? 0) - (b.margin ?? 0));
 	const placed: Label[] = [];
 	for (const v of wanted.slice(0, 14)) {
 		const object = world.objectById.get(v.object);

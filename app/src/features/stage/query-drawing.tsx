@@ -1,7 +1,22 @@
 /** The query in hand, drawn on the stage: its path, volumes, range, view, and what it met. */
-import { type Answer, Asking, crossingsOf, type Frame, filtersOf, frameOf, isNote, metres, type Query, type View, type World } from '@frelk/core';
+import {
+	type Answer,
+	Asking,
+	type Contender,
+	crossingsOf,
+	type Firmness,
+	type Frame,
+	filtersOf,
+	frameOf,
+	isNote,
+	metres,
+	type Query,
+	type View,
+	type World,
+} from '@frelk/core';
 import { useMemo } from 'react';
 import { circleAround, worldLines } from './outline';
+import type { Reason } from './reason';
 import { type P2, type P3, pathOf, toPixels } from './view';
 
 export interface QueryGeometry {
@@ -10,6 +25,8 @@ export interface QueryGeometry {
 	/** Metres along the path at which the query stops, and the blocker that stops it, if any. */
 	stop: number | null;
 	cutBy: string | null;
+	/** Contacts of what the query touched; empty where they were not asked for. */
+	touched?: readonly Contender[];
 }
 
 /** Where a query stands, or null while it waits. */
@@ -43,7 +60,22 @@ const at = (frame: Frame, d: number): P3 => {
 	return [path.start[0] + d * path.dir[0], path.start[1] + d * path.dir[1], path.start[2] + d * path.dir[2]];
 };
 
-export function QueryDrawing({ geometry, view, answer, world }: { geometry: QueryGeometry; view: View; answer: Answer | null; world: World }) {
+export function QueryDrawing({
+	geometry,
+	view,
+	answer,
+	world,
+	reason,
+	firm,
+}: {
+	geometry: QueryGeometry;
+	view: View;
+	answer: Answer | null;
+	world: World;
+	reason: Reason | null;
+	/** How firmly a check of the query holds, where that is shown. */
+	firm: readonly Firmness[] | null;
+}) {
 	const { flat } = world;
 	const { query, frame } = geometry;
 	const tone = answer?.status === 'tie' ? 'var(--tie)' : answer?.status === 'selected' ? 'var(--chosen)' : 'var(--quiet)';
@@ -64,8 +96,78 @@ export function QueryDrawing({ geometry, view, answer, world }: { geometry: Quer
 			{query.range?.min !== undefined && query.range.min > 0 && !frame.flatPick && (
 				<RangeRing centre={frame.rangeFrom ?? frame.measuring} radius={query.range.min} view={view} flat={flat} label="from" />
 			)}
+			{(query.kind === 'ray' || query.kind === 'pick') && query.assist && query.assist.by !== 'pixels' && frame.path && !frame.flatPick && (
+				<AssistCone frame={frame} assist={query.assist} view={view} flat={flat} />
+			)}
 			{query.view && frame.about && <ViewFan frame={frame} within={query.view.within} view={view} flat={flat} />}
+			{firm && <FirmDrawing firm={firm} frame={frame} view={view} world={world} query={query} />}
+			{reason && <ReasonDrawing reason={reason} view={view} />}
 			{answer && answer.tied.length > 1 && <TieArc answer={answer} view={view} world={world} />}
+		</g>
+	);
+}
+
+/** How far the asker may step or the aim may turn before the answer is another one, and which way that is. */
+function FirmDrawing({ firm, frame, view, world, query }: { firm: readonly Firmness[]; frame: Frame; view: View; world: World; query: Query }) {
+	const { flat } = world;
+	const asker = query.asker === undefined ? undefined : world.objectById.get(query.asker);
+	return (
+		<g stroke="var(--tie)" strokeWidth="1.5" strokeDasharray="3 2">
+			{firm.map((f) => {
+				if (f.least === null) return null;
+				const [u, v] = [(f.way[0] ?? 0) * f.least, (f.way[1] ?? 0) * f.least];
+				if (f.nudge === 'asker' && asker) {
+					const [x, y, z] = asker.position;
+					const at: P3 = flat ? [x + u, y + v, z] : [x + u, y + 0.02, z + v];
+					const p = toPixels(view, at);
+					return (
+						<g key={f.nudge}>
+							<path d={pathOf(view, circleAround(flat ? [x, y, z] : [x, y + 0.02, z], f.least, flat))} />
+							<path d={pathOf(view, [flat ? [x, y, z] : [x, y + 0.02, z], at])} strokeWidth="3" strokeDasharray="none" />
+							{p && (
+								<text x={p[0] + 6} y={p[1] + 4} fill="var(--tie)" stroke="none" className="figure" fontSize="11">
+									{metres(f.least)}
+								</text>
+							)}
+						</g>
+					);
+				}
+				if (f.nudge === 'aim' && frame.path) {
+					const d = Math.min(frame.path.length, flat ? 0.5 : 3);
+					const cone = { by: 'angle', within: f.least };
+					return <AssistCone key={f.nudge} frame={{ ...frame, path: { ...frame.path, length: d } }} assist={cone} view={view} flat={flat} />;
+				}
+				return null;
+			})}
+		</g>
+	);
+}
+
+/** What is missing, with its figure on it. */
+function ReasonDrawing({ reason, view }: { reason: Reason; view: View }) {
+	const [a, b] = reason.missing;
+	const [p, q] = [a ? toPixels(view, a) : null, b ? toPixels(view, b) : null];
+	return (
+		<g>
+			{reason.way.length > 0 && <path d={pathOf(view, reason.way)} stroke="var(--quiet)" strokeWidth="1" strokeDasharray="2 3" />}
+			<path d={pathOf(view, reason.missing)} stroke={`var(--${reason.tone})`} strokeWidth="3" />
+			{[p, q].map(
+				(end, i) => end && <circle key={i === 0 ? 'from' : 'to'} cx={end[0]} cy={end[1]} r="3" fill={`var(--${reason.tone})`} stroke="var(--panel)" />,
+			)}
+			{p && q && (
+				<text
+					x={(p[0] + q[0]) / 2 + 8}
+					y={(p[1] + q[1]) / 2 + 16}
+					fill="var(--ink)"
+					stroke="var(--ground)"
+					strokeWidth="3"
+					paintOrder="stroke"
+					fontSize="12"
+					fontWeight="600"
+				>
+					{reason.words}
+				</text>
+			)}
 		</g>
 	);
 }
@@ -161,6 +263,40 @@ function ViewFan({ frame, within, view, flat }: { frame: Frame; within: number; 
 			: [base[0] + reach * Math.cos(a), base[1], base[2] + reach * Math.sin(a)];
 	});
 	return <path d={pathOf(view, within >= 180 ? arc : [base, ...arc, base])} stroke="var(--short)" strokeWidth="1.1" strokeDasharray="2 3" />;
+}
+
+/** How far aim assist reaches beside the ray: a tube for metres, a cone for degrees. */
+function AssistCone({ frame, assist, view, flat }: { frame: Frame; assist: { by: string; within: number }; view: View; flat: boolean }) {
+	const path = frame.path;
+	if (!path) return null;
+	const d = Math.min(path.length, flat ? 0.5 : 3);
+	const r = assist.by === 'distance' ? assist.within : d * Math.tan((Math.min(assist.within, 80) * Math.PI) / 180);
+	const [ux, uy, uz] = sideOf(path.dir, flat);
+	const [vx, vy, vz] = flat ? [0, 0, 0] : [path.dir[1] * uz - path.dir[2] * uy, path.dir[2] * ux - path.dir[0] * uz, path.dir[0] * uy - path.dir[1] * ux];
+	const ringAt = (centre: P3, radius: number): P3[] =>
+		Array.from({ length: flat ? 2 : 33 }, (_, i): P3 => {
+			const a = flat ? Math.PI * i : (Math.PI * i) / 16;
+			const [c, s] = [radius * Math.cos(a), radius * Math.sin(a)];
+			return [centre[0] + c * ux + s * vx, centre[1] + c * uy + s * vy, centre[2] + c * uz + s * vz];
+		});
+	const far = ringAt(at(frame, d), r);
+	const near = ringAt(path.start, assist.by === 'distance' ? r : 0);
+	const sides = flat ? [0, 1] : [0, 8, 16, 24];
+	return (
+		<g stroke="var(--chosen)" strokeWidth="1" strokeDasharray="2 3">
+			<path d={pathOf(view, far)} />
+			{assist.by === 'distance' && <path d={pathOf(view, near)} />}
+			{sides.map((i) => (
+				<path key={i} d={pathOf(view, [near[i] as P3, far[i] as P3])} />
+			))}
+		</g>
+	);
+}
+
+function sideOf(dir: P3, flat: boolean): P3 {
+	if (flat) return [-dir[1], dir[0], 0];
+	const length = Math.hypot(dir[0], dir[2]);
+	return length < 1e-6 ? [1, 0, 0] : [-dir[2] / length, 0, dir[0] / length];
 }
 
 /** Ties are joined by an arc. */

@@ -2,11 +2,10 @@
  * The scene's real shapes on a WebGL canvas: filled when solid, open and dashed when sensor, tinted by layer. Only drawing: what
  * is under the pointer, and every answer, comes from the core.
  */
-import type { View, World, WorldShape } from '@frelk/core';
+import type { View, World, WorldObject, WorldShape } from '@frelk/core';
 import { BOX, CAPSULE, CYLINDER, HULL, MESH, SPHERE } from '@frelk/core/geometry/body';
 import type { Mesh as CoreMesh } from '@frelk/core/space/mesh';
 import * as THREE from 'three';
-import { layerColour } from './hues';
 import { foldedEdges, localLines } from './outline';
 import type { P3 } from './view';
 
@@ -20,18 +19,216 @@ export interface Palette {
 	dark: boolean;
 }
 
-interface Drawn {
-	object: string;
-	key: string;
-	def: unknown;
-	fill: THREE.Mesh | null;
-	lines: THREE.LineSegments;
+/** How an object is shown. */
+export interface Look {
+	emphasis: Emphasis;
+	/** The colour that says what it is: of its layer, tag or side. */
+	tint: string;
 }
+
+/** A shape's own geometry, in its own axes; built once for a definition under a scale. */
+interface Form {
+	fill: { positions: Float32Array; normals: Float32Array; index: Uint32Array } | null;
+	/** Pairs of ends. */
+	lines: Float32Array;
+	/** Where each end of a line lies along it, for dashes. */
+	along: Float32Array;
+}
+
+/** Where a shape lies in the buffers of its batch, and what was last written there. */
+interface Placed {
+	shape: WorldShape;
+	form: Form;
+	fillAt: number;
+	lineAt: number;
+	dashed: boolean;
+	pose: Float64Array;
+	look: string;
+}
+
+/**
+ * All shapes of some objects in three buffers (faces, lines, dashed lines), so that thousands are drawn in three calls. What has
+ * moved or changed its look is written over in place.
+ */
+class Batch {
+	readonly group = new THREE.Group();
+	private placed: Placed[] = [];
+	private signature: unknown[] = [];
+	private readonly fill = new THREE.Mesh(
+		new THREE.BufferGeometry(),
+		new THREE.MeshLambertMaterial({ side: THREE.DoubleSide, vertexColors: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
+	);
+	private readonly solid = new THREE.LineSegments(new THREE.BufferGeometry(), new THREE.LineBasicMaterial({ transparent: true, vertexColors: true }));
+	private readonly dashes = new THREE.LineSegments(
+		new THREE.BufferGeometry(),
+		new THREE.LineDashedMaterial({ transparent: true, vertexColors: true, dashSize: 0.09, gapSize: 0.06 }),
+	);
+
+	constructor(private readonly forms: WeakMap<object, Map<string, Form>>) {
+		this.group.add(this.fill, this.solid, this.dashes);
+		for (const part of this.group.children) part.frustumCulled = false;
+	}
+
+	private formOf(shape: WorldShape, flat: boolean, many: boolean): Form {
+		let known = this.forms.get(shape.def);
+		if (!known) {
+			known = new Map();
+			this.forms.set(shape.def, known);
+		}
+		const key = `${shape.object.scale.join()}/${many}`;
+		let form = known.get(key);
+		if (!form) {
+			form = formOf(shape, flat, many);
+			known.set(key, form);
+		}
+		return form;
+	}
+
+	update(shapes: readonly WorldShape[], flat: boolean, palette: Palette, look: (object: WorldObject) => Look, depthOf: (shape: WorldShape) => number): void {
+		const many = shapes.length > 400;
+		const forms = shapes.map((shape) => this.formOf(shape, flat, many));
+		const changed =
+			forms.length !== this.signature.length || forms.some((form, i) => form !== this.signature[i] || shapes[i]?.sensor !== this.placed[i]?.dashed);
+		if (changed) this.rebuild(shapes, forms);
+		const looks = new Map<WorldObject, Look>();
+		const touched = { fill: changed, solid: changed, dashes: changed, paint: changed };
+		for (let i = 0; i < shapes.length; i++) {
+			const entry = this.placed[i] as Placed;
+			const shape = shapes[i] as WorldShape;
+			entry.shape = shape;
+			const { x, y, z, m } = shape.body;
+			const depth = flat ? depthOf(shape) : z;
+			const pose = entry.pose;
+			let moved = pose[0] !== x || pose[1] !== y || pose[2] !== depth;
+			for (let k = 0; k < 9 && !moved; k++) moved = pose[3 + k] !== m[k];
+			if (moved || changed) {
+				pose[0] = x;
+				pose[1] = y;
+				pose[2] = depth;
+				pose.set(m, 3);
+				this.write(entry);
+				if (entry.form.fill) touched.fill = true;
+				if (entry.dashed) touched.dashes = true;
+				else touched.solid = true;
+			}
+			let now = looks.get(shape.object);
+			if (!now) {
+				now = look(shape.object);
+				looks.set(shape.object, now);
+			}
+			const key = `${now.emphasis}${now.tint}${palette.ground}`;
+			if (entry.look !== key) {
+				entry.look = key;
+				this.paint(entry, now, palette);
+				touched.paint = true;
+			}
+		}
+		const mark = (part: THREE.Mesh | THREE.LineSegments, names: string[]) => {
+			for (const name of names) {
+				const attribute = part.geometry.getAttribute(name);
+				if (attribute) attribute.needsUpdate = true;
+			}
+		};
+		if (touched.fill) mark(this.fill, ['position', 'normal']);
+		if (touched.solid) mark(this.solid, ['position']);
+		if (touched.dashes) mark(this.dashes, ['position']);
+		if (touched.paint) for (const part of [this.fill, this.solid, this.dashes]) mark(part, ['color']);
+	}
+
+	private rebuild(shapes: readonly WorldShape[], forms: readonly Form[]): void {
+		this.signature = [...forms];
+		let corners = 0;
+		let indices = 0;
+		let ends = 0;
+		let dashes = 0;
+		this.placed = shapes.map((shape, i) => {
+			const form = forms[i] as Form;
+			const dashed = shape.sensor;
+			const entry: Placed = { shape, form, fillAt: corners, lineAt: dashed ? dashes : ends, dashed, pose: new Float64Array(12).fill(Number.NaN), look: '' };
+			if (form.fill) {
+				corners += form.fill.positions.length / 3;
+				indices += form.fill.index.length;
+			}
+			if (dashed) dashes += form.along.length;
+			else ends += form.along.length;
+			return entry;
+		});
+		const buffers = (part: THREE.Mesh | THREE.LineSegments, n: number, colour: number) => {
+			part.geometry.dispose();
+			part.geometry = new THREE.BufferGeometry();
+			part.geometry.setAttribute('position', new THREE.Float32BufferAttribute(new Float32Array(3 * n), 3));
+			part.geometry.setAttribute('color', new THREE.Float32BufferAttribute(new Float32Array(colour * n), colour));
+			part.visible = n > 0;
+		};
+		buffers(this.fill, corners, 3);
+		this.fill.geometry.setAttribute('normal', new THREE.Float32BufferAttribute(new Float32Array(3 * corners), 3));
+		const index = new Uint32Array(indices);
+		let at = 0;
+		for (const entry of this.placed) for (const i of entry.form.fill?.index ?? []) index[at++] = entry.fillAt + i;
+		this.fill.geometry.setIndex(new THREE.Uint32BufferAttribute(index, 1));
+		buffers(this.solid, ends, 4);
+		buffers(this.dashes, dashes, 4);
+		const along = new Float32Array(dashes);
+		for (const entry of this.placed) if (entry.dashed) along.set(entry.form.along, entry.lineAt);
+		this.dashes.geometry.setAttribute('lineDistance', new THREE.Float32BufferAttribute(along, 1));
+	}
+
+	private write(entry: Placed): void {
+		const { form, pose, fillAt, lineAt } = entry;
+		const put = (from: Float32Array, to: Float32Array, at: number, by: 0 | 1) => {
+			for (let i = 0; i < from.length; i += 3) {
+				const x = from[i] as number;
+				const y = from[i + 1] as number;
+				const z = from[i + 2] as number;
+				for (let k = 0; k < 3; k++)
+					to[3 * at + i + k] = by * (pose[k] as number) + (pose[3 + 3 * k] as number) * x + (pose[4 + 3 * k] as number) * y + (pose[5 + 3 * k] as number) * z;
+			}
+		};
+		const array = (part: THREE.Mesh | THREE.LineSegments, name: string) => part.geometry.getAttribute(name).array as Float32Array;
+		if (form.fill) {
+			put(form.fill.positions, array(this.fill, 'position'), fillAt, 1);
+			put(form.fill.normals, array(this.fill, 'normal'), fillAt, 0);
+		}
+		put(form.lines, array(entry.dashed ? this.dashes : this.solid, 'position'), lineAt, 1);
+	}
+
+	private paint(entry: Placed, { emphasis, tint }: Look, palette: Palette): void {
+		const strong = emphasis !== 'plain' && emphasis !== 'faint';
+		const { form } = entry;
+		if (form.fill) {
+			colour.set(tint);
+			if (strong) colour.lerp(other.set(palette.tones[emphasis]), emphasis === 'chosen' ? 0.85 : 0.6);
+			if (emphasis === 'faint') colour.lerp(other.set(palette.ground), 0.62);
+			const to = this.fill.geometry.getAttribute('color').array as Float32Array;
+			for (let i = 0, at = 3 * entry.fillAt; i < form.fill.positions.length; i += 3, at += 3) colour.toArray(to, at);
+		}
+		colour.set(strong && !form.fill ? palette.tones[emphasis] : palette.ink);
+		const alpha = emphasis === 'faint' ? 0.22 : strong ? 0.95 : 0.55;
+		const to = (entry.dashed ? this.dashes : this.solid).geometry.getAttribute('color').array as Float32Array;
+		for (let i = 0, at = 4 * entry.lineAt; i < form.along.length; i++, at += 4) {
+			colour.toArray(to, at);
+			to[at + 3] = alpha;
+		}
+	}
+
+	dispose(): void {
+		for (const part of [this.fill, this.solid, this.dashes]) {
+			part.geometry.dispose();
+			(part.material as THREE.Material).dispose();
+		}
+	}
+}
+
+const colour = new THREE.Color();
+const other = new THREE.Color();
 
 export class Scene3D {
 	private readonly renderer: THREE.WebGLRenderer;
 	private readonly scene = new THREE.Scene();
-	private readonly drawn = new Map<string, Drawn>();
+	private readonly forms = new WeakMap<object, Map<string, Form>>();
+	private readonly others = new Batch(this.forms);
+	/** The asker and what hangs on it: who looks through an eye does not see the inside of his own head. */
+	private readonly lookers = new Batch(this.forms);
 	private readonly ground: THREE.LineSegments;
 	private readonly perspective = new THREE.PerspectiveCamera();
 	private readonly orthographic = new THREE.OrthographicCamera();
@@ -41,9 +238,13 @@ export class Scene3D {
 		this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: false });
 		this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
 		this.sun.position.set(0.4, 1, 0.7);
-		this.scene.add(new THREE.HemisphereLight(0xffffff, 0x90a0a8, 1.9), this.sun);
+		this.scene.add(new THREE.HemisphereLight(0xffffff, 0x90a0a8, 1.9), this.sun, this.others.group, this.lookers.group);
 		this.ground = new THREE.LineSegments(crosses(), new THREE.LineBasicMaterial({ transparent: true }));
 		this.scene.add(this.ground);
+		// Nothing in it is ever moved but by its numbers.
+		this.ground.position.y = 0.004;
+		this.scene.updateMatrixWorld(true);
+		this.scene.matrixWorldAutoUpdate = false;
 		for (const camera of [this.perspective, this.orthographic]) camera.matrixAutoUpdate = false;
 	}
 
@@ -51,55 +252,40 @@ export class Scene3D {
 		this.renderer.setSize(width, height, false);
 	}
 
-	/** Brings the drawing in line with a world. `emphasis` is asked per object. */
-	update(world: World, palette: Palette, emphasis: (object: string) => Emphasis): void {
+	/**
+	 * Brings the drawing in line with a world.
+	 * @param look asked per object
+	 * @param hidden objects not drawn
+	 * @param lookers objects drawn on the stage but not in the eye
+	 * @param depthOf where a depth of a flat scene is drawn: piles can be pulled apart
+	 */
+	update(
+		world: World,
+		palette: Palette,
+		look: (object: WorldObject) => Look,
+		hidden: ReadonlySet<string>,
+		lookers: ReadonlySet<string>,
+		depthOf: (z: number) => number,
+	): void {
 		this.scene.background = new THREE.Color(palette.ground);
 		(this.ground.material as THREE.LineBasicMaterial).color.set(palette.line);
 		this.ground.visible = !world.flat;
-		this.ground.position.y = 0.004;
-		const seen = new Set<string>();
-		for (const shape of world.shapes) {
-			const key = `${shape.object.id}/${shape.id}`;
-			seen.add(key);
-			let entry = this.drawn.get(key);
-			const size = `${shape.object.scale.join()}/${shape.sensor}`;
-			if (!entry || entry.def !== shape.def || entry.key !== size) {
-				if (entry) this.drop(entry);
-				entry = build(shape, size, world.flat);
-				if (entry.fill) this.scene.add(entry.fill);
-				this.scene.add(entry.lines);
-				this.drawn.set(key, entry);
-			}
-			place(entry, shape, world.flat);
-			entry.object = shape.object.id;
-			paint(entry, shape, palette, emphasis(shape.object.id));
-		}
-		for (const [key, entry] of this.drawn)
-			if (!seen.has(key)) {
-				this.drop(entry);
-				this.drawn.delete(key);
-			}
+		const depth = (shape: WorldShape) => depthOf(shape.object.position[2]);
+		const drawn = hidden.size === 0 ? world.shapes : world.shapes.filter((s) => !hidden.has(s.object.id));
+		this.others.update(lookers.size === 0 ? drawn : drawn.filter((s) => !lookers.has(s.object.id)), world.flat, palette, look, depth);
+		this.lookers.update(lookers.size === 0 ? [] : drawn.filter((s) => lookers.has(s.object.id)), world.flat, palette, look, depth);
 	}
 
-	private drop(entry: Drawn): void {
-		for (const part of [entry.fill, entry.lines]) {
-			if (!part) continue;
-			this.scene.remove(part);
-			part.geometry.dispose();
-			(part.material as THREE.Material).dispose();
-		}
+	/** Empties the canvas. */
+	clear(): void {
+		this.renderer.setScissorTest(false);
+		this.renderer.setClearColor(this.scene.background as THREE.Color);
+		this.renderer.clear();
 	}
 
-	/**
-	 * Draws the scene through a view into a rectangle of the canvas, in CSS pixels from the top left.
-	 * @param hidden objects left out: who looks through an eye does not see the inside of his own head
-	 */
-	render(view: View, rect: { x: number; y: number; w: number; h: number }, canvasHeight: number, hidden: ReadonlySet<string>): void {
-		for (const entry of this.drawn.values()) {
-			const visible = !hidden.has(entry.object);
-			if (entry.fill) entry.fill.visible = visible;
-			entry.lines.visible = visible;
-		}
+	/** Draws the scene through a view into a rectangle of the canvas, in CSS pixels from the top left. */
+	render(view: View, rect: { x: number; y: number; w: number; h: number }, canvasHeight: number, withLookers: boolean): void {
+		this.lookers.group.visible = withLookers;
 		const camera = this.cameraFor(view, rect.w / rect.h);
 		const bottom = canvasHeight - rect.y - rect.h;
 		this.renderer.setViewport(rect.x, bottom, rect.w, rect.h);
@@ -126,12 +312,13 @@ export class Scene3D {
 		}
 		camera.updateProjectionMatrix();
 		camera.matrix.set(m[0], m[1], m[2], p[0], m[3], m[4], m[5], p[1], m[6], m[7], m[8], p[2], 0, 0, 0, 1);
-		camera.matrixWorldNeedsUpdate = true;
+		camera.updateMatrixWorld(true);
 		return camera;
 	}
 
 	dispose(): void {
-		for (const entry of this.drawn.values()) this.drop(entry);
+		this.others.dispose();
+		this.lookers.dispose();
 		this.ground.geometry.dispose();
 		this.renderer.dispose();
 	}
@@ -145,64 +332,46 @@ function crosses(): THREE.BufferGeometry {
 	return new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(points, 3));
 }
 
-function place(entry: Drawn, shape: WorldShape, flat: boolean): void {
-	const { x, y, z, m } = shape.body;
-	const depth = flat ? shape.object.position[2] : z;
-	for (const part of [entry.fill, entry.lines]) {
-		if (!part) continue;
-		part.matrixAutoUpdate = false;
-		part.matrix.set(m[0], m[1], m[2], x, m[3], m[4], m[5], y, m[6], m[7], m[8], depth, 0, 0, 0, 1);
-		part.matrixWorldNeedsUpdate = true;
+function formOf(shape: WorldShape, flat: boolean, many: boolean): Form {
+	const geometry = shape.sensor ? null : solid(shape, flat, many);
+	let fill: Form['fill'] = null;
+	if (geometry) {
+		const angular = shape.body.kind === HULL || shape.body.kind === MESH;
+		const own = angular && geometry.index ? geometry.toNonIndexed() : geometry;
+		if (angular) own.computeVertexNormals();
+		const positions = own.getAttribute('position').array as Float32Array;
+		fill = {
+			positions,
+			normals: own.getAttribute('normal').array as Float32Array,
+			index: own.index ? new Uint32Array(own.index.array) : Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
+		};
 	}
-}
-
-function paint(entry: Drawn, shape: WorldShape, palette: Palette, emphasis: Emphasis): void {
-	const strong = emphasis !== 'plain' && emphasis !== 'faint';
-	if (entry.fill) {
-		const material = entry.fill.material as THREE.MeshLambertMaterial;
-		material.color.set(layerColour(shape.layer, palette.dark));
-		if (strong) material.color.lerp(new THREE.Color(palette.tones[emphasis]), emphasis === 'chosen' ? 0.85 : 0.6);
-		if (emphasis === 'faint') material.color.lerp(new THREE.Color(palette.ground), 0.62);
+	const lines = edges(shape, flat);
+	const along = new Float32Array(lines.length / 3);
+	for (let i = 0; i < lines.length; i += 6) {
+		const length = Math.hypot(
+			(lines[i + 3] as number) - (lines[i] as number),
+			(lines[i + 4] as number) - (lines[i + 1] as number),
+			(lines[i + 5] as number) - (lines[i + 2] as number),
+		);
+		// Pieces of one outline follow each other: dashes run on over their joints.
+		const before = i > 0 && lines[i] === lines[i - 3] && lines[i + 1] === lines[i - 2] && lines[i + 2] === lines[i - 1] ? (along[i / 3 - 1] as number) : 0;
+		along[i / 3] = before;
+		along[i / 3 + 1] = before + length;
 	}
-	const line = entry.lines.material as THREE.LineBasicMaterial;
-	line.color.set(strong ? palette.tones[emphasis] : palette.ink);
-	if (strong && entry.fill) line.color.set(palette.ink);
-	line.opacity = emphasis === 'faint' ? 0.22 : strong ? 0.95 : 0.55;
+	return { fill, lines, along };
 }
 
-function build(shape: WorldShape, key: string, flat: boolean): Drawn {
-	const { body, sensor } = shape;
-	const geometry = sensor ? null : solid(shape, flat);
-	const fill = geometry
-		? new THREE.Mesh(
-				geometry,
-				new THREE.MeshLambertMaterial({
-					side: THREE.DoubleSide,
-					flatShading: body.kind === HULL || body.kind === MESH,
-					polygonOffset: true,
-					polygonOffsetFactor: 1,
-					polygonOffsetUnits: 1,
-				}),
-			)
-		: null;
-	const material = sensor
-		? new THREE.LineDashedMaterial({ transparent: true, dashSize: 0.09, gapSize: 0.06 })
-		: new THREE.LineBasicMaterial({ transparent: true });
-	const lines = new THREE.LineSegments(edges(shape, flat), material);
-	if (sensor) lines.computeLineDistances();
-	return { object: shape.object.id, key, def: shape.def, fill, lines };
-}
-
-function solid(shape: WorldShape, flat: boolean): THREE.BufferGeometry {
+function solid(shape: WorldShape, flat: boolean, many: boolean): THREE.BufferGeometry {
 	const { body } = shape;
 	switch (body.kind) {
 		case SPHERE:
-			return flat ? new THREE.CircleGeometry(body.r, 40) : new THREE.SphereGeometry(body.r, 28, 18);
+			return flat ? new THREE.CircleGeometry(body.r, 40) : new THREE.SphereGeometry(body.r, many ? 14 : 28, many ? 9 : 18);
 		case CAPSULE:
 			if (flat) return new THREE.ShapeGeometry(new THREE.Shape((localLines(body, true)[0] ?? []).map(([x, y]) => new THREE.Vector2(x, y))));
-			return new THREE.CapsuleGeometry(body.r, 2 * body.hy, 10, 24);
+			return new THREE.CapsuleGeometry(body.r, 2 * body.hy, many ? 4 : 10, many ? 12 : 24);
 		case CYLINDER:
-			return new THREE.CylinderGeometry(body.hx, body.hx, 2 * body.hy, 32);
+			return new THREE.CylinderGeometry(body.hx, body.hx, 2 * body.hy, many ? 14 : 32);
 		case BOX:
 			return body.hz === 0 ? new THREE.PlaneGeometry(2 * body.hx, 2 * body.hy) : new THREE.BoxGeometry(2 * body.hx, 2 * body.hy, 2 * body.hz);
 		case HULL: {
@@ -225,7 +394,7 @@ function solid(shape: WorldShape, flat: boolean): THREE.BufferGeometry {
 	}
 }
 
-function edges(shape: WorldShape, flat: boolean): THREE.BufferGeometry {
+function edges(shape: WorldShape, flat: boolean): Float32Array {
 	const points: number[] = [];
 	const add = (a: P3, b: P3) => points.push(...a, ...b);
 	if (shape.body.kind === MESH) {
@@ -246,5 +415,5 @@ function edges(shape: WorldShape, flat: boolean): THREE.BufferGeometry {
 		const corner = (i: number): P3 => [distinct[3 * i] as number, distinct[3 * i + 1] as number, distinct[3 * i + 2] as number];
 		for (const [a, b] of foldedEdges(distinct, triangles)) add(corner(a), corner(b));
 	} else for (const line of localLines(shape.body, flat)) for (let i = 1; i < line.length; i++) add(line[i - 1] as P3, line[i] as P3);
-	return new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(points, 3));
+	return new Float32Array(points);
 }

@@ -1,22 +1,23 @@
-/** The stage: the scene's real shapes with the query drawn on them; objects are picked and moved by hand. */
-import { hangsUnder, type SceneObject, shapeUnder, type World } from '@frelk/core';
-import { unturned } from '@frelk/core/geometry/matrix';
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { Button, round } from '../../ui/controls';
+/** The stage: the scene's real shapes with the query drawn on them; objects are picked, moved and drawn by hand. */
+import { hangsUnder, shapeUnder, type Vec3, type World, type WorldObject } from '@frelk/core';
+import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { round } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
 import { nameOf, useAnswers, useBench, useBenchStore, useQuery } from '../bench/store';
-import { Slip } from '../slip/slip';
+import { addShape, handWords } from '../commands/commands';
+import { extentOf, isHidden, isLocked, shiftObject, snapStep, topmost } from '../edit/objects';
+import { Drawing, drawn, type Pending, sayTool, startTool } from './draw';
 import { Eye, eyePicture } from './eye';
+import { Grips } from './grips';
+import { objectHandles, queryHandles } from './handles';
+import { tintOf } from './hues';
 import { Labels } from './labels';
+import { Pile } from './pile';
 import { QueryDrawing, useQueryGeometry } from './query-drawing';
-import { type Emphasis, type Palette, Scene3D } from './scene3d';
-import { framing, onPlane, type P2, type Pose, rayThrough, type StageMode, toPixels, viewOfPose } from './view';
-
-const MODES: { mode: StageMode; label: string; flat?: string }[] = [
-	{ mode: 'free', label: 'Free', flat: 'Tilted' },
-	{ mode: 'plan', label: 'Plan', flat: 'Face on' },
-	{ mode: 'side', label: 'Side', flat: 'Edge' },
-];
+import { reasonOf } from './reason';
+import { type Emphasis, type Look, type Palette, Scene3D } from './scene3d';
+import { StageTools } from './tools';
+import { framing, onPlane, type P2, type Pose, rayThrough, toPixels, viewOfPose } from './view';
 
 function palette(dark: boolean): Palette {
 	const style = getComputedStyle(document.documentElement);
@@ -45,8 +46,24 @@ function useSize(ref: React.RefObject<HTMLElement | null>): { w: number; h: numb
 
 type Drag =
 	| { kind: 'turn'; from: P2; pose: Pose; moved: boolean; under: string | null }
-	| { kind: 'shift'; from: P2; pose: Pose }
-	| { kind: 'object'; id: string; grab: [number, number, number]; start: [number, number, number]; axis: 1 | 2; height: number };
+	| { kind: 'shift'; from: P2; pose: Pose; moved: boolean; under: string | null }
+	| {
+			kind: 'objects';
+			grabbed: WorldObject;
+			grab: Vec3;
+			axis: 1 | 2;
+			height: number;
+			done: Vec3;
+			low: Vec3;
+			high: Vec3;
+			faces: [number[], number[], number[]];
+	  };
+
+/** Loaded when the first object is taken in hand. */
+const Slip = lazy(() => import('../slip/slip').then((m) => ({ default: m.Slip })));
+
+/** Grid things rest on when moved by hand, metres. */
+const gridOf = (flat: boolean): number => (flat ? 0.005 : 0.05);
 
 export function Stage() {
 	const store = useBenchStore();
@@ -54,7 +71,11 @@ export function Stage() {
 	const { world, current } = answers;
 	const query = useQuery();
 	const picked = useBench((s) => s.picked);
+	const selection = useBench((s) => s.selection);
 	const pointed = useBench((s) => s.pointed);
+	const tint = useBench((s) => s.tint);
+	const tool = useBench((s) => s.tool);
+	const firm = useBench((s) => (s.firm !== null && s.firm.query === s.query ? s.firm.firmness : null));
 	const projectNow = useBench((s) => s.project);
 	const theme = useTheme();
 	const host = useRef<HTMLDivElement>(null);
@@ -67,37 +88,66 @@ export function Stage() {
 	const first = useMemo(() => framing(world), [key]);
 	const [pose, setPose] = useState<Pose>(first);
 	useEffect(() => setPose(first), [first]);
+	const [snapping, setSnapping] = useState(true);
+	const [spread, setSpread] = useState(1);
+	const [swapped, setSwapped] = useState(false);
 	const drag = useRef<Drag | null>(null);
+	const [pending, setPending] = useState<Pending | null>(null);
 
-	const view = useMemo(() => viewOfPose(pose, Math.max(1, w), Math.max(1, h), world.flat), [pose, w, h, world.flat]);
 	const geometry = useQueryGeometry(world, query, current);
-	const picture = useMemo(() => eyePicture(world, world.queryById.get(query?.id ?? '') ?? null, geometry), [world, query, geometry]);
-	const eyeRect = picture && w > 0 ? { x: w - picture.w - 13, y: h - picture.h - 13, w: picture.w, h: picture.h } : null;
+	if (geometry) geometry.touched = answers.touched;
+	const live = world.queryById.get(query?.id ?? '') ?? null;
+	const picture = useMemo(
+		() => eyePicture(world, live, geometry, swapped ? [Math.max(100, w - 24), Math.max(100, h - 100)] : [296, 206]),
+		[world, live, geometry, swapped, w, h],
+	);
+	const large = swapped && picture !== null;
+	/** Where the stage's own view is drawn: all of it, or a corner while the eye has the room. */
+	const own = useMemo(() => (large ? { x: w - 282, y: h - 182, w: 270, h: 170 } : { x: 0, y: 0, w, h }), [large, w, h]);
+	const view = useMemo(() => viewOfPose(pose, Math.max(1, own.w), Math.max(1, own.h), world.flat), [pose, own, world.flat]);
+	const eyeRect = useMemo(() => {
+		if (!picture || w === 0) return null;
+		return large ? { x: 12, y: 70, w: picture.w, h: picture.h } : { x: w - picture.w - 13, y: h - picture.h - 13, w: picture.w, h: picture.h };
+	}, [picture, w, h, large]);
 
+	const verdicts = useMemo(() => new Map((current?.verdicts ?? []).map((v) => [v.object, v])), [current]);
 	const emphasis = useCallback(
-		(id: string): Emphasis => {
+		(object: WorldObject): Emphasis => {
+			const { id } = object;
 			if (geometry?.cutBy === id) return 'cut';
-			const verdict = current?.verdicts.find((v) => v.object === id);
+			const verdict = verdicts.get(id);
 			if (id === pointed && verdict?.stage === 'sight') return 'outranked';
-			if (pointed && current?.verdicts.find((v) => v.object === pointed)?.by === id) return 'cut';
+			if (pointed && verdicts.get(pointed)?.by === id) return 'cut';
 			switch (verdict?.stage) {
 				case 'selected':
 					return 'chosen';
 				case 'tied':
 					return 'tie';
+				case 'choice':
+					return tint === 'verdict' ? 'outranked' : 'plain';
+				case 'sight':
+					return tint === 'verdict' ? 'cut' : 'plain';
+				case 'range':
+				case 'view':
+				case 'approach':
+					return tint === 'verdict' ? 'short' : 'plain';
 				case 'inactive':
 				case 'layer':
 				case 'tags':
 				case 'state':
 				case 'side':
 				case 'role':
-					return isBlocking(world, id, query?.sight?.blockers) ? 'plain' : 'faint';
+					return tint === 'layer' && isBlocking(world, object, live?.sight?.blockers) ? 'plain' : tint === 'layer' || tint === 'verdict' ? 'faint' : 'plain';
 				default:
 					return 'plain';
 			}
 		},
-		[current, geometry, pointed, world, query],
+		[verdicts, geometry, pointed, world, live, tint],
 	);
+	/** Depths of a flat scene pulled apart about the one lowest down, so that a pile can be seen between. */
+	const depthOf = useCallback((z: number) => (world.flat ? z * spread : z), [world.flat, spread]);
+	const hidden = useMemo(() => new Set(world.objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [world]);
+	const watchers = useMemo(() => (picture && live?.kind !== 'pick' ? lookers(world, live?.asker) : NOBODY), [world, live, picture]);
 
 	useEffect(() => {
 		if (!canvas.current) return;
@@ -112,43 +162,78 @@ export function Stage() {
 		};
 	}, []);
 
+	const colours = useMemo(() => (typeof document === 'undefined' ? null : palette(theme === 'dark')), [theme]);
+	useEffect(() => {
+		scene.current?.resize(Math.max(1, w), Math.max(1, h));
+	}, [w, h]);
 	useEffect(() => {
 		const stage = scene.current;
-		if (!stage || w === 0 || h === 0) return;
+		if (!stage || w === 0 || h === 0 || !colours) return;
 		performance.mark('frelk-draw-start');
-		stage.resize(w, h);
-		stage.update(world, palette(theme === 'dark'), emphasis);
-		stage.render(view, { x: 0, y: 0, w, h }, h, NOBODY);
-		if (picture && eyeRect) stage.render(picture.view, eyeRect, h, query?.kind === 'pick' ? NOBODY : lookers(world, query?.asker));
+		const look = (object: WorldObject): Look => ({ emphasis: emphasis(object), tint: tintOf(world, object, tint, theme === 'dark') });
+		stage.update(world, colours, look, hidden, watchers, depthOf);
+		if (large && picture && eyeRect) {
+			stage.clear();
+			stage.render(picture.view, eyeRect, h, live?.kind === 'pick');
+			stage.render(view, own, h, true);
+		} else {
+			stage.render(view, own, h, true);
+			if (picture && eyeRect) stage.render(picture.view, eyeRect, h, false);
+		}
 		performance.measure('frelk-draw', 'frelk-draw-start');
-	}, [world, view, w, h, theme, emphasis, picture, eyeRect, query]);
+	}, [world, view, own, w, h, theme, colours, emphasis, picture, eyeRect, live, tint, hidden, watchers, depthOf, large]);
 
-	const local = (event: { clientX: number; clientY: number }): P2 => {
-		const box = host.current?.getBoundingClientRect();
-		return [event.clientX - (box?.left ?? 0), event.clientY - (box?.top ?? 0)];
-	};
+	const local = useCallback(
+		(event: { clientX: number; clientY: number }): P2 => {
+			const box = host.current?.getBoundingClientRect();
+			return [event.clientX - (box?.left ?? 0) - own.x, event.clientY - (box?.top ?? 0) - own.y];
+		},
+		[own],
+	);
 	const under = (p: P2): string | null => {
 		const { start, dir } = rayThrough(view, p);
-		return shapeUnder(world, start, dir, () => false)?.object.id ?? null;
+		return shapeUnder(world, start, dir, (s) => hidden.has(s.object.id), depthOf)?.object.id ?? null;
 	};
+	/** Where a pixel of the stage lies in the scene: on the ground, or on the plane that faces the viewer. */
+	const placeAt = (p: P2): Vec3 | null => onPlane(view, p, world.flat || pose.mode === 'side' ? 2 : 1, 0);
 
 	const onPointerDown = (event: React.PointerEvent<HTMLElement>) => {
 		if (event.button > 1) return;
 		const p = local(event);
 		event.currentTarget.setPointerCapture(event.pointerId);
-		if (event.button === 1 || event.shiftKey) {
-			drag.current = { kind: 'shift', from: p, pose };
+		event.currentTarget.focus({ preventScroll: true });
+		const hit = under(p);
+		if (tool && event.button === 0 && !event.shiftKey) {
+			setPending((before) => startTool(tool, before, { pixel: p, place: placeAt(p), under: hit }));
 			return;
 		}
-		const hit = under(p);
-		const object = hit !== null && hit === picked ? world.objectById.get(hit) : undefined;
-		if (object) {
+		if (event.button === 1 || event.shiftKey) {
+			drag.current = { kind: 'shift', from: p, pose, moved: false, under: hit };
+			return;
+		}
+		const object = hit !== null && selection.includes(hit) ? world.objectById.get(hit) : undefined;
+		if (object && !isLocked(object.def)) {
 			// In plan and free view things slide on the ground they stand on; in side view up and down.
 			const axis = world.flat || pose.mode === 'side' ? 2 : 1;
-			const grab = onPlane(view, p, axis, object.position[axis]);
+			const grab = onPlane(view, p, axis, depthOf(object.position[axis]));
 			if (grab) {
-				drag.current = { kind: 'object', id: object.id, grab, start: [...object.position], axis, height: object.position[axis] };
-				store.getState().beginGesture(`Move ${nameOf(projectNow, 'object', object.id)}`);
+				const others = new Set(selection);
+				const extent = [0, 1, 2].map((k) => extentOf(world, object, k as 0));
+				const faces = [0, 1, 2].map((k) =>
+					world.objects.length > 500 ? [] : world.objects.flatMap((o) => (others.has(o.id) || o.shapes.length === 0 ? [] : extentOf(world, o, k as 0))),
+				) as [number[], number[], number[]];
+				drag.current = {
+					kind: 'objects',
+					grabbed: object,
+					grab,
+					axis,
+					height: depthOf(object.position[axis]),
+					done: [0, 0, 0],
+					low: extent.map((e) => e[0]) as Vec3,
+					high: extent.map((e) => e[1]) as Vec3,
+					faces,
+				};
+				store.getState().beginGesture(`Move ${handWords(projectNow, selection)}`);
 				return;
 			}
 		}
@@ -157,47 +242,101 @@ export function Stage() {
 
 	const onPointerMove = (event: React.PointerEvent<HTMLElement>) => {
 		const p = local(event);
+		if (tool) {
+			if (pending) setPending({ ...pending, now: { pixel: p, place: placeAt(p), under: under(p) } });
+			return;
+		}
 		const d = drag.current;
 		if (!d) {
 			if (event.buttons === 0) store.getState().point(under(p));
 			return;
 		}
-		const dx = p[0] - (d.kind === 'object' ? 0 : d.from[0]);
-		const dy = p[1] - (d.kind === 'object' ? 0 : d.from[1]);
-		if (d.kind === 'object') {
+		if (d.kind === 'objects') {
 			const now = onPlane(view, p, d.axis, d.height);
-			if (now)
-				moveObject(
-					world,
-					d.id,
-					[d.start[0] + now[0] - d.grab[0], d.start[1] + now[1] - d.grab[1], d.start[2] + now[2] - d.grab[2]],
-					store.getState().edit,
-					event.altKey,
-				);
+			if (now) moveSelection(d, now, event.altKey);
 			return;
 		}
-		if (d.kind === 'turn') {
-			if (!d.moved && Math.hypot(dx, dy) < 4) return;
-			d.moved = true;
-			if (pose.mode !== 'free') setPose(shifted(d.pose, dx, dy));
-			else if (world.flat) setPose({ ...d.pose, yaw: d.pose.yaw - dx * 0.3, pitch: Math.max(-60, Math.min(60, d.pose.pitch - dy * 0.3)) });
+		const dx = p[0] - d.from[0];
+		const dy = p[1] - d.from[1];
+		if (!d.moved && Math.hypot(dx, dy) < 4) return;
+		d.moved = true;
+		if (d.kind === 'turn' && pose.mode === 'free') {
+			if (world.flat) setPose({ ...d.pose, yaw: d.pose.yaw - dx * 0.3, pitch: Math.max(-60, Math.min(60, d.pose.pitch - dy * 0.3)) });
 			else setPose({ ...d.pose, yaw: d.pose.yaw - dx * 0.35, pitch: Math.max(-89, Math.min(20, d.pose.pitch - dy * 0.3)) });
 		} else setPose(shifted(d.pose, dx, dy));
 	};
 
+	/** Moves what is in hand by what the pointer has moved, resting on faces and grid. */
+	const moveSelection = (d: Extract<Drag, { kind: 'objects' }>, now: Vec3, fine: boolean) => {
+		const step: Vec3 = [0, 0, 0];
+		const perPixel = (2 * pose.distance) / Math.max(1, own.h);
+		for (let k = 0; k < 3; k++) {
+			const want = (now[k] as number) - (d.grab[k] as number);
+			if (k === d.axis) continue;
+			const rest =
+				fine || !snapping
+					? 0
+					: snapStep(
+							(d.low[k] as number) + want,
+							(d.high[k] as number) + want,
+							d.faces[k as 0],
+							gridOf(world.flat),
+							Math.min(8 * perPixel, world.flat ? 0.02 : 0.15),
+						);
+			step[k] = round(want + rest - (d.done[k] as number));
+		}
+		if (step.every((v) => v === 0)) return;
+		d.done = d.done.map((v, k) => v + (step[k] as number)) as Vec3;
+		moveBy(step, 'Move');
+	};
+
+	const moveBy = (step: Vec3, what: string) => {
+		const movable = topmost(world, selection).filter((o) => !isLocked(o.def));
+		if (movable.length === 0) return;
+		store.getState().edit(`${what} ${handWords(projectNow, selection)}`, (draft) => {
+			for (const o of movable) shiftObject(draft, world, o.id, step);
+		});
+	};
+
 	/** The pose moved so that the scene follows the hand. */
 	const shifted = (from: Pose, dx: number, dy: number): Pose => {
-		const perPixel = (2 * from.distance) / Math.max(1, h);
+		const perPixel = (2 * from.distance) / Math.max(1, own.h);
 		const m = view.camera.rotation;
 		const target = from.target.map((v, k) => v - (m[3 * k] as number) * dx * perPixel + (m[3 * k + 1] as number) * dy * perPixel) as [number, number, number];
 		return { ...from, target };
 	};
 
-	const onPointerUp = () => {
+	const finishTool = (done: Pending) => {
+		if (!tool) return;
+		setPending(null);
+		if (tool.kind === 'shape') {
+			const made = drawn(done, world.flat);
+			addShape(store, tool.shape as never, made.at, made.size);
+			store.getState().use(null);
+			return;
+		}
+		const recipe = sayTool(tool, done, world, projectNow, picked);
+		if (typeof recipe === 'string') store.getState().refuse(recipe);
+		else {
+			store.getState().edit(recipe.label, recipe.edit);
+			if (recipe.open !== null) store.getState().open(recipe.open);
+		}
+		store.getState().use(null);
+	};
+
+	const onPointerUp = (event: React.PointerEvent<HTMLElement>) => {
+		if (tool && pending) {
+			const p = local(event);
+			const end = { pixel: p, place: placeAt(p), under: under(p) };
+			const moved = Math.hypot(p[0] - pending.from.pixel[0], p[1] - pending.from.pixel[1]) > 6;
+			// One stroke says both; two clicks say one each. What needs one place only is done at once.
+			if (moved || pending.clicks > 1 || pending.enough) finishTool({ ...pending, now: end });
+			return;
+		}
 		const d = drag.current;
 		drag.current = null;
-		if (d?.kind === 'object') store.getState().endGesture();
-		if (d?.kind === 'turn' && !d.moved) store.getState().pick(d.under);
+		if (d?.kind === 'objects') store.getState().endGesture();
+		else if (d && !d.moved) store.getState().pick(d.under, d.kind === 'shift');
 	};
 
 	const zoom = useCallback((factor: number) => setPose((p) => ({ ...p, distance: Math.max(0.05, Math.min(2000, p.distance * factor)) })), []);
@@ -214,22 +353,38 @@ export function Stage() {
 		return () => element.removeEventListener('wheel', onWheel);
 	}, [zoom]);
 
-	const nudge = (event: React.KeyboardEvent) => {
-		const object = picked === null ? undefined : world.objectById.get(picked);
-		const size = event.shiftKey ? 1 : 0.1;
-		const [ax, ay] = world.flat ? [0, 1] : [0, 2];
-		const step = { ArrowLeft: [-size, 0], ArrowRight: [size, 0], ArrowUp: [0, world.flat ? size : -size], ArrowDown: [0, world.flat ? -size : size] }[
-			event.key
-		];
-		if (step && object) {
+	const onKeyDown = (event: React.KeyboardEvent) => {
+		if (event.ctrlKey || event.metaKey) return;
+		const size = (world.flat ? 0.01 : 0.1) * (event.shiftKey ? 10 : 1);
+		const away = world.flat ? 1 : -1;
+		const step = {
+			ArrowLeft: [-size, 0, 0],
+			ArrowRight: [size, 0, 0],
+			ArrowUp: world.flat ? [0, size, 0] : [0, 0, away * size],
+			ArrowDown: world.flat ? [0, -size, 0] : [0, 0, -away * size],
+			PageUp: world.flat ? [0, 0, size] : [0, size, 0],
+			PageDown: world.flat ? [0, 0, -size] : [0, -size, 0],
+		}[event.key] as Vec3 | undefined;
+		if (step && selection.length > 0) {
 			event.preventDefault();
-			const to: [number, number, number] = [...object.position];
-			to[ax as 0] += step[0] as number;
-			to[ay as 1] += step[1] as number;
-			moveObject(world, object.id, to, store.getState().edit, true);
+			moveBy(step, 'Move');
+		} else if (step) {
+			event.preventDefault();
+			setPose(shifted(pose, (step[0] / size) * -30, ((world.flat ? step[1] : -step[2]) / size) * 30));
 		} else if (event.key === '+' || event.key === '=') zoom(0.85);
 		else if (event.key === '-') zoom(1.18);
-		else if (event.key === 'Escape') store.getState().pick(null);
+		else if (event.key === 'Escape') {
+			if (tool) {
+				setPending(null);
+				store.getState().use(null);
+			} else store.getState().pick(null);
+		} else if (event.key === 'Enter' && tool) {
+			// By keyboard a tool acts in the middle of the stage.
+			const middle: P2 = [own.w / 2, own.h / 2];
+			const at = { pixel: middle, place: placeAt(middle), under: picked };
+			const edge: P2 = [own.w / 2 + 60, own.h / 2];
+			finishTool({ from: at, now: tool.kind === 'shape' ? at : { pixel: edge, place: placeAt(edge), under: null }, clicks: 2, enough: true });
+		}
 	};
 
 	const object = picked === null ? undefined : world.objectById.get(picked);
@@ -237,6 +392,20 @@ export function Stage() {
 	// Decided when the object is picked, so that the slip does not jump while it is moved.
 	// biome-ignore lint/correctness/useExhaustiveDependencies: only when another object is picked
 	const slipSide = useMemo(() => (anchor && anchor[0] > w / 2 ? 'left' : 'right'), [picked]);
+	const handles = useMemo(() => {
+		if (tool) return [];
+		return [
+			...(object && selection.length === 1 && !isLocked(object.def) ? objectHandles(world, object) : []),
+			...(geometry && live ? queryHandles(world, live, geometry.frame) : []),
+		];
+	}, [world, object, selection, geometry, live, tool]);
+	const pointedVerdict = pointed === null ? undefined : verdicts.get(pointed);
+	const reason = useMemo(
+		() => (geometry && current && pointedVerdict ? reasonOf(world, geometry, current, pointedVerdict) : null),
+		[world, geometry, current, pointedVerdict],
+	);
+	const room = eyeRect && !large ? { ...eyeRect, y: eyeRect.y - 26, h: eyeRect.h + 26 } : null;
+	const inRoom = (p: P2): boolean => room !== null && p[0] > room.x - 6 && p[1] > room.y - 6 && p[0] < room.x + room.w + 6 && p[1] < room.y + room.h + 6;
 	return (
 		<section ref={host} aria-label="Stage" className="relative min-h-0 min-w-0 overflow-hidden">
 			<canvas ref={canvas} className="absolute inset-0 size-full" aria-hidden="true" />
@@ -246,24 +415,39 @@ export function Stage() {
 				aria-label="Scene"
 				aria-describedby="stage-help"
 				tabIndex={0}
-				className="absolute inset-0 touch-none"
+				className={`absolute touch-none ${large ? 'border border-ink/60' : ''} ${tool ? 'cursor-crosshair' : ''}`}
+				style={{ left: own.x, top: own.y, width: own.w, height: own.h }}
 				onPointerDown={onPointerDown}
 				onPointerMove={onPointerMove}
 				onPointerUp={onPointerUp}
 				onPointerCancel={() => {
 					drag.current = null;
+					setPending(null);
 					store.getState().cancelGesture();
 				}}
 				onPointerLeave={() => store.getState().point(null)}
-				onKeyDown={nudge}
+				onKeyDown={onKeyDown}
 			>
 				<p id="stage-help" className="sr-only">
-					Click an object to pick it up; drag it to move it on the ground. Drag elsewhere to turn the view, Shift-drag to shift it, wheel to come nearer. Arrow
-					keys move what is picked.
+					Click an object to take it in hand, Shift-click to take more; drag what is in hand to move it on the ground. Drag elsewhere to turn the view,
+					Shift-drag to shift it, wheel to come nearer. Arrow keys move what is in hand, Page Up and Page Down raise and lower it. Alt while dragging leaves
+					grid and faces out.
 				</p>
-				<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true" style={eyeRect ? { clipPath: aroundEye(w, h, eyeRect) } : undefined}>
-					{geometry && <QueryDrawing geometry={geometry} view={view} answer={current} world={world} />}
-					{anchor && <circle cx={anchor[0]} cy={anchor[1]} r="11" fill="none" stroke="var(--ink)" strokeWidth="1.5" strokeDasharray="3 3" />}
+				<svg
+					className="pointer-events-none absolute inset-0 size-full"
+					aria-hidden="true"
+					style={eyeRect && !large ? { clipPath: aroundEye(w, h, eyeRect) } : undefined}
+				>
+					{geometry && <QueryDrawing geometry={geometry} view={view} answer={current} world={world} reason={reason} firm={firm} />}
+					{selection.map((id) => {
+						const o = world.objectById.get(id);
+						const p = o ? toPixels(view, o.focus) : null;
+						return (
+							p && (
+								<circle key={id} cx={p[0]} cy={p[1]} r="11" fill="none" stroke="var(--ink)" strokeWidth="1.5" strokeDasharray={id === picked ? '3 3' : '1 3'} />
+							)
+						);
+					})}
 					<Labels
 						world={world}
 						answer={current}
@@ -271,37 +455,42 @@ export function Stage() {
 						cutBy={geometry?.cutBy ?? null}
 						pointed={pointed}
 						picked={picked}
+						hidden={hidden}
 						name={(id) => nameOf(projectNow, 'object', id)}
-						room={eyeRect ? { ...eyeRect, y: eyeRect.y - 26, h: eyeRect.h + 26 } : null}
+						room={room}
 					/>
+					{tool && pending && <Drawing pending={pending} tool={tool} view={view} flat={world.flat} />}
 				</svg>
+				<Grips handles={handles} view={view} local={local} blocked={inRoom} />
 			</div>
-			{world.objects.length === 0 && (
+			{world.objects.length === 0 && !tool && (
 				<p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">
-					This scene is empty. Import a project file, or open an example from the list of projects.
+					This scene is empty. Choose Add, above, and draw the first object where it should stand.
 				</p>
 			)}
-			<div role="toolbar" aria-label="View" className="absolute top-2 left-2 flex gap-1">
-				{MODES.map(({ mode, label, flat }) => (
-					<Button
-						key={mode}
-						aria-pressed={pose.mode === mode}
-						className={pose.mode === mode ? 'border-ink! font-semibold' : 'text-quiet'}
-						onClick={() => setPose({ ...pose, mode, ...(mode === 'free' && world.flat ? { yaw: -18, pitch: 30 } : {}) })}
-					>
-						{world.flat ? flat : label}
-					</Button>
-				))}
-				<Button className="text-quiet" onClick={() => setPose({ ...framing(world), mode: pose.mode })}>
-					Show all
-				</Button>
-			</div>
-			{picture && query && eyeRect && (
-				<div data-keeps-wheel className="absolute right-3 bottom-3 border border-ink/60 shadow-sm" style={{ width: picture.w + 2 }}>
-					<Eye picture={picture} world={world} query={world.queryById.get(query.id) ?? query} answer={current} />
+			<StageTools
+				world={world}
+				pose={pose}
+				setPose={setPose}
+				showAll={() => setPose({ ...framing(world), mode: pose.mode })}
+				snapping={snapping}
+				setSnapping={setSnapping}
+				spread={spread}
+				setSpread={setSpread}
+				swap={picture ? () => setSwapped(!swapped) : null}
+				swapped={large}
+			/>
+			{picture && live && eyeRect && (
+				<div data-keeps-wheel className="absolute border border-ink/60 shadow-sm" style={{ left: eyeRect.x - 1, top: eyeRect.y - 25, width: picture.w + 2 }}>
+					<Eye picture={picture} world={world} query={live} answer={current} />
 				</div>
 			)}
-			{object && <Slip object={object} side={slipSide} />}
+			{world.flat && live?.kind === 'pick' && !large && <Pile world={world} query={live} />}
+			{object && (
+				<Suspense fallback={null}>
+					<Slip object={object} side={slipSide} />
+				</Suspense>
+			)}
 		</section>
 	);
 }
@@ -319,37 +508,11 @@ function lookers(world: World, asker: string | undefined): Set<string> {
 	return new Set(root ? world.objects.filter((o) => hangsUnder(o, root)).map((o) => o.id) : []);
 }
 
-function isBlocking(world: World, id: string, blockers: readonly string[] | 'all' | undefined): boolean {
+function isBlocking(world: World, object: WorldObject, blockers: readonly string[] | 'all' | undefined): boolean {
 	if (blockers === undefined) return false;
 	if (blockers === 'all') return true;
-	return (
-		world.objectById.get(id)?.shapes.some((s) => {
-			const layer = world.layers[31 - Math.clz32(s.layer)];
-			return layer !== undefined && blockers.includes(layer);
-		}) ?? false
-	);
-}
-
-/** Writes a world position back as the object's own, under its parent; to the centimetre unless `fine`. */
-function moveObject(
-	world: World,
-	id: string,
-	to: [number, number, number],
-	edit: (label: string, recipe: (draft: { scene: { objects: SceneObject[] } }) => void) => void,
-	fine: boolean,
-): void {
-	const object = world.objectById.get(id);
-	if (!object) return;
-	let local: [number, number, number] = to;
-	const { parent } = object;
-	if (parent) {
-		const d = unturned(parent.rotation, to[0] - parent.position[0], to[1] - parent.position[1], to[2] - parent.position[2]);
-		local = [d[0] / parent.scale[0], d[1] / parent.scale[1], d[2] / parent.scale[2]];
-	}
-	const grid = world.flat ? 1000 : 100;
-	const snapped = local.map((v) => round(fine ? v : Math.round(v * grid) / grid)) as [number, number, number];
-	edit(`Move ${object.def.name ?? id}`, (draft) => {
-		const target = draft.scene.objects.find((o) => o.id === id);
-		if (target) target.position = snapped;
+	return object.shapes.some((s) => {
+		const layer = world.layers[31 - Math.clz32(s.layer)];
+		return layer !== undefined && blockers.includes(layer);
 	});
 }

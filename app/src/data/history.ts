@@ -1,0 +1,57 @@
+/** The last runs of a project's checks, and versions kept to compare with. */
+import type { CheckResult, Project } from '@frelk/core';
+import Dexie from 'dexie';
+import { db, type Run, type Version } from './db';
+
+/** Runs kept a project; older ones go. */
+const KEPT = 200;
+
+const ofProject = (table: 'runs' | 'versions', key: string) => db()[table].where('[key+at]').between([key, Dexie.minKey], [key, Dexie.maxKey]);
+
+/** Notes a run where its outcome differs from the last one. */
+export async function noteRun(key: string, state: { results: readonly CheckResult[]; hold: number }): Promise<void> {
+	const failing = state.results.filter((r) => !r.pass).map((r) => ({ check: r.id, reason: r.reason }));
+	const ran = state.results.map((r) => r.id);
+	await db().transaction('rw', db().runs, async () => {
+		const last = (await ofProject('runs', key).last()) as Run | undefined;
+		if (last && last.hold === state.hold && JSON.stringify(last.failing) === JSON.stringify(failing) && last.ran.length === ran.length) return;
+		await db().runs.add({ key, at: Date.now(), hold: state.hold, failing, ran });
+		const all = (await ofProject('runs', key).primaryKeys()) as number[];
+		if (all.length > KEPT) await db().runs.bulkDelete(all.slice(0, all.length - KEPT));
+	});
+}
+
+/** The runs kept, the latest first. */
+export async function runsOf(key: string): Promise<Run[]> {
+	return ((await ofProject('runs', key).toArray()) as Run[]).reverse();
+}
+
+/** Since when each check has stood as it stands, by the runs kept: milliseconds since 1970. */
+export function sinceWhen(runs: readonly Run[]): Map<string, { failing: boolean; at: number }> {
+	const since = new Map<string, { failing: boolean; at: number }>();
+	const closed = new Set<string>();
+	for (const run of runs) {
+		const failing = new Set(run.failing.map((f) => f.check));
+		for (const check of run.ran) {
+			if (closed.has(check)) continue;
+			const now = failing.has(check);
+			const known = since.get(check);
+			if (!known) since.set(check, { failing: now, at: run.at });
+			else if (known.failing === now) known.at = run.at;
+			else closed.add(check);
+		}
+	}
+	return since;
+}
+
+export async function keepVersion(key: string, name: string, project: Project): Promise<void> {
+	await db().versions.add({ key, at: Date.now(), name, project });
+}
+
+export async function versionsOf(key: string): Promise<Version[]> {
+	return ((await ofProject('versions', key).toArray()) as Version[]).reverse();
+}
+
+export async function dropVersion(id: number): Promise<void> {
+	await db().versions.delete(id);
+}

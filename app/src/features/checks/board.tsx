@@ -1,0 +1,296 @@
+/** The board: every query at every moment, what it answers and whether that is what is wanted. */
+import { type CheckResult, failureOf, type Naming, type Project, type QuickAnswer, type Stage, wordsOfWanted } from '@frelk/core';
+import { useEffect, useMemo, useState } from 'react';
+import type { Run } from '../../data/db';
+import { runsOf, sinceWhen } from '../../data/history';
+import { Button } from '../../ui/controls';
+import { Mark } from '../../ui/marks';
+import { answersIn, checksIn } from '../../workers/client';
+import { activeChecks, useCheckResults } from '../bench/check-results';
+import { nameOf, useBench, useBenchStore } from '../bench/store';
+import { Cell } from './cell';
+import { Compare } from './compare';
+import { ago } from './keep';
+import { saveReport } from './reports';
+import { Weakest } from './weakest';
+
+export const namingOf =
+	(project: Project): Naming =>
+	(kind, id) =>
+		nameOf(project, kind, id);
+
+export function quickWords(project: Project, answer: QuickAnswer | undefined): string {
+	if (!answer) return '…';
+	const names = answer.objects.map((id) => nameOf(project, 'object', id));
+	if (answer.status === 'selected') return names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(', ');
+	if (answer.status === 'tie') return `tie: ${names.join(', ')}`;
+	return answer.status === 'none' ? 'nothing' : answer.status;
+}
+
+export const markFor = (status: string | undefined): Stage =>
+	status === 'selected' ? 'selected' : status === 'tie' ? 'tied' : status === 'none' ? 'touch' : 'layer';
+
+/** All answers of the project as it stands, found in a worker; those of before until the new ones are there. */
+function useSurvey(project: Project): ReadonlyMap<string, QuickAnswer> {
+	const [answers, setAnswers] = useState<ReadonlyMap<string, QuickAnswer>>(new Map());
+	useEffect(() => {
+		const job = answersIn(project);
+		job.done.then(
+			(list) => setAnswers(new Map(list.map((a) => [`${a.moment ?? ''} ${a.query}`, a]))),
+			(error) => !job.cancelled() && console.error('the answers could not be found', error),
+		);
+		return job.cancel;
+	}, [project]);
+	return answers;
+}
+
+function useRuns(project: Project): Run[] {
+	const key = useBench((s) => s.key);
+	const [runs, setRuns] = useState<Run[]>([]);
+	const results = useCheckResults();
+	// biome-ignore lint/correctness/useExhaustiveDependencies: read again after every run
+	useEffect(() => {
+		const timer = setTimeout(() => void runsOf(key).then(setRuns), 60);
+		return () => clearTimeout(timer);
+	}, [key, project, results]);
+	return runs;
+}
+
+const TABS = ['Board', 'Weakest', 'Compare', 'History'] as const;
+
+export function Board() {
+	const store = useBenchStore();
+	const project = useBench((s) => s.project);
+	const results = useCheckResults();
+	const survey = useSurvey(project);
+	const runs = useRuns(project);
+	const [tab, setTab] = useState<(typeof TABS)[number]>('Board');
+	const [at, setAt] = useState<{ query: string; moment: string | null } | null>(null);
+	const since = useMemo(() => sinceWhen(runs), [runs]);
+	const byCell = useMemo(() => {
+		const map = new Map<string, CheckResult[]>();
+		for (const r of results?.results ?? []) {
+			const key = `${r.moment ?? ''} ${r.query}`;
+			map.set(key, [...(map.get(key) ?? []), r]);
+		}
+		return map;
+	}, [results]);
+	const moments = [
+		{ id: null as string | null, name: 'Scene as laid out' },
+		...(project.moments ?? []).map((m) => ({ id: m.id as string | null, name: m.name ?? m.id })),
+	];
+	const checks = activeChecks(project).length;
+	return (
+		<main className="grid min-h-0 grid-cols-[minmax(0,1fr)_22rem]">
+			<div className="flex min-h-0 flex-col">
+				<header className="flex flex-wrap items-center gap-2 border-b bg-panel px-3 py-2">
+					<h2 className="sr-only">Checks</h2>
+					<div role="tablist" aria-label="Checks" className="flex">
+						{TABS.map((name) => (
+							<button
+								key={name}
+								type="button"
+								role="tab"
+								aria-selected={tab === name}
+								className={`px-3 py-0.5 ${tab === name ? 'border-b-2 border-ink font-semibold' : 'border-b-2 border-transparent text-quiet'}`}
+								onClick={() => setTab(name)}
+							>
+								{name}
+							</button>
+						))}
+					</div>
+					<RunAll checks={checks} />
+					<span className="ml-auto flex gap-1">
+						{(['JUnit XML', 'CSV', 'Markdown', 'HTML page'] as const).map((kind) => (
+							<Button key={kind} aria-label={`Save the results as ${kind}`} disabled={checks === 0} onClick={() => saveReport(kind, project)}>
+								{kind}
+							</Button>
+						))}
+					</span>
+				</header>
+				<div role="tabpanel" aria-label={tab} className="min-h-0 flex-1 overflow-auto">
+					{tab === 'Weakest' && <Weakest />}
+					{tab === 'Compare' && <Compare />}
+					{tab === 'History' && <History runs={runs} />}
+					{tab === 'Board' &&
+						(project.queries.length === 0 ? (
+							<p className="p-10 text-center text-quiet">There is no query yet. Make one on the bench; its answers then stand here, at every moment.</p>
+						) : (
+							<>
+								{checks === 0 && (
+									<p className="px-4 pt-3 text-quiet">
+										No answer is kept yet. Choose a cell and press “Keep this answer”: from then on it is checked on every change.
+									</p>
+								)}
+								<table className="border-separate border-spacing-0">
+									<thead>
+										<tr>
+											<th className="sticky top-0 left-0 z-20 border-r border-b bg-panel px-3 py-1 text-left font-normal text-quiet">query</th>
+											{moments.map((m) => (
+												<th key={m.id ?? ''} scope="col" className="sticky top-0 z-10 max-w-44 min-w-36 border-b bg-panel px-3 py-1 text-left font-semibold">
+													{m.name}
+												</th>
+											))}
+										</tr>
+									</thead>
+									<tbody>
+										{project.queries.map((query) => (
+											<tr key={query.id}>
+												<th scope="row" className="sticky left-0 z-10 border-r border-b bg-panel px-3 py-1 text-left align-top">
+													{query.name ?? query.id}
+													<span className="block font-normal text-quiet">{query.kind}</span>
+												</th>
+												{moments.map((m) => {
+													const key = `${m.id ?? ''} ${query.id}`;
+													const list = byCell.get(key) ?? [];
+													const here = at?.query === query.id && at.moment === m.id;
+													return (
+														<td key={key} className="border-b p-0 align-top">
+															<CellFace
+																project={project}
+																answer={survey.get(key)}
+																results={list}
+																since={since}
+																here={here}
+																onOpen={() => setAt({ query: query.id, moment: m.id })}
+															/>
+														</td>
+													);
+												})}
+											</tr>
+										))}
+									</tbody>
+								</table>
+							</>
+						))}
+				</div>
+			</div>
+			<Cell
+				at={at}
+				results={at ? (byCell.get(`${at.moment ?? ''} ${at.query}`) ?? []) : []}
+				since={since}
+				failing={(results?.results ?? []).filter((r) => !r.pass)}
+				onOpen={(query, moment) => {
+					setAt({ query, moment });
+					store.getState().open(query);
+				}}
+			/>
+		</main>
+	);
+}
+
+function CellFace({
+	project,
+	answer,
+	results,
+	since,
+	here,
+	onOpen,
+}: {
+	project: Project;
+	answer: QuickAnswer | undefined;
+	results: CheckResult[];
+	since: ReadonlyMap<string, { failing: boolean; at: number }>;
+	here: boolean;
+	onOpen: () => void;
+}) {
+	const failing = results.find((r) => !r.pass);
+	const naming = namingOf(project);
+	const stands = since.get((failing ?? results[0])?.id ?? '');
+	return (
+		<button
+			type="button"
+			aria-pressed={here}
+			className={`block h-full w-full min-w-36 border-l-3 px-2.5 py-1.5 text-left hover:bg-[var(--wash)] ${here ? 'bg-[var(--wash)]' : ''} ${failing ? 'border-l-cut' : results.length > 0 ? 'border-l-ink/50' : 'border-l-transparent'}`}
+			onClick={onOpen}
+		>
+			<span className="flex items-center gap-1.5">
+				<Mark stage={markFor(answer?.status)} size={10} />
+				<span className={`line-clamp-2 ${failing ? 'font-semibold' : ''}`}>{quickWords(project, answer)}</span>
+			</span>
+			{failing ? (
+				<span className="block text-[12px] text-cut">
+					fails: wanted {wordsOfWanted(failing.wanted, naming)}
+					{stands && ` · ${ago(stands.at, Date.now())}`}
+				</span>
+			) : (
+				<span className="block text-[12px] text-quiet">
+					{results.length === 0 ? 'no check' : `holds${results.length > 1 ? `, ${results.length} checks` : ''}`}
+				</span>
+			)}
+		</button>
+	);
+}
+
+/** Runs everything on demand, with progress and a way out. */
+function RunAll({ checks }: { checks: number }) {
+	const store = useBenchStore();
+	const results = useCheckResults();
+	const [running, setRunning] = useState<{ done: number; cancel: () => void } | null>(null);
+	const [said, setSaid] = useState<string | null>(null);
+	const run = () => {
+		const { project } = store.getState();
+		const started = performance.now();
+		const ids = activeChecks(project).map((c) => c.id);
+		const job = checksIn(project, ids, (done) => setRunning((r) => r && { ...r, done }));
+		setRunning({ done: 0, cancel: job.cancel });
+		setSaid(null);
+		job.done.then(
+			(list) => {
+				const fail = list.filter((r) => !r.pass).length;
+				setSaid(`${list.length} run in ${((performance.now() - started) / 1000).toFixed(2)} s: ${fail === 0 ? 'all hold' : `${fail} fail`}`);
+				setRunning(null);
+			},
+			(error) => {
+				setSaid(job.cancelled() ? 'Stopped; nothing was changed.' : `Not run: ${error.message}`);
+				setRunning(null);
+			},
+		);
+	};
+	return (
+		<span className="flex items-center gap-2">
+			{running ? (
+				<>
+					<progress aria-label="Checks run" max={checks} value={running.done} className="w-32" />
+					<span className="figure text-quiet">
+						{running.done} of {checks}
+					</span>
+					<Button onClick={running.cancel}>Stop</Button>
+				</>
+			) : (
+				<Button disabled={checks === 0} onClick={run}>
+					Run all
+				</Button>
+			)}
+			<span role="status">
+				{said ?? (results ? `${results.hold} hold${results.fail > 0 ? `, ${results.fail} fail` : ''}` : checks === 0 ? 'no checks' : '…')}
+			</span>
+		</span>
+	);
+}
+
+function History({ runs }: { runs: Run[] }) {
+	const project = useBench((s) => s.project);
+	if (runs.length === 0) return <p className="p-6 text-quiet">No run yet. Runs are noted whenever their outcome changes, and kept in this browser.</p>;
+	return (
+		<ol className="p-4">
+			{runs.map((run) => (
+				<li key={run.id} className="mb-2 border-l-3 border-l-line pl-3">
+					<span className="figure">{new Date(run.at).toLocaleString('en-GB')}</span> · {run.hold} hold
+					{run.failing.length > 0 && <span className="font-semibold text-cut">, {run.failing.length} fail</span>}
+					<ul className="text-[12px] text-quiet">
+						{run.failing.slice(0, 8).map((f) => (
+							<li key={f.check}>
+								{project.checks?.find((c) => c.id === f.check)?.name ?? f.check}: {f.reason}
+							</li>
+						))}
+						{run.failing.length > 8 && <li>and {run.failing.length - 8} more</li>}
+					</ul>
+				</li>
+			))}
+		</ol>
+	);
+}
+
+/** The reason a check fails, with names. */
+export const reasonWords = (project: Project, r: CheckResult): string => failureOf(r.wanted, r.got, namingOf(project)) || r.reason;

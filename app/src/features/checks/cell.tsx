@@ -1,0 +1,246 @@
+/** One cell of the board: the answer, the checks of it, and the same query at another moment. */
+import { Asking, buildWorld, type Check, type CheckResult, type Query, STAGE_WORDS, wordsOfGot, wordsOfVerdict } from '@frelk/core';
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { Button, Select, TextField, Check as Tick } from '../../ui/controls';
+import { Mark } from '../../ui/marks';
+import { nameOf, useBench, useBenchStore } from '../bench/store';
+import { markFor, namingOf, reasonWords } from './board';
+import { ExpectEditor } from './expect-editor';
+import { ago, extrasOf, keepAnswer, setExtra, wordsOfExpectation } from './keep';
+
+export function Cell({
+	at,
+	results,
+	since,
+	failing,
+	onOpen,
+}: {
+	at: { query: string; moment: string | null } | null;
+	results: CheckResult[];
+	since: ReadonlyMap<string, { failing: boolean; at: number }>;
+	failing: CheckResult[];
+	onOpen: (query: string, moment: string | null) => void;
+}) {
+	const project = useBench((s) => s.project);
+	if (!at || !project.queries.some((q) => q.id === at.query) || (at.moment !== null && !project.moments?.some((m) => m.id === at.moment)))
+		return (
+			<aside aria-label="Cell" className="overflow-auto border-l bg-panel p-3">
+				{failing.length === 0 ? (
+					<p className="text-quiet">Choose a cell to see its answer and its checks.</p>
+				) : (
+					<>
+						<h2 className="mb-1 font-semibold text-cut">
+							{failing.length} {failing.length === 1 ? 'check fails' : 'checks fail'}
+						</h2>
+						<ul>
+							{failing.map((r) => (
+								<li key={r.id}>
+									<button type="button" className="block w-full border-t py-1 text-left hover:bg-[var(--wash)]" onClick={() => onOpen(r.query, r.moment)}>
+										<span className="block font-semibold">
+											{nameOf(project, 'query', r.query)}
+											<span className="font-normal text-quiet"> · {r.moment === null ? 'as laid out' : nameOf(project, 'moment', r.moment)}</span>
+										</span>
+										<span className="block text-[12px]">{reasonWords(project, r)}</span>
+									</button>
+								</li>
+							))}
+						</ul>
+					</>
+				)}
+			</aside>
+		);
+	return <Filled at={at} results={results} since={since} key={`${at.moment} ${at.query}`} />;
+}
+
+function Filled({
+	at,
+	results,
+	since,
+}: {
+	at: { query: string; moment: string | null };
+	results: CheckResult[];
+	since: ReadonlyMap<string, { failing: boolean; at: number }>;
+}) {
+	const store = useBenchStore();
+	const project = useBench((s) => s.project);
+	const navigate = useNavigate();
+	const key = useBench((s) => s.key);
+	const naming = namingOf(project);
+	const answer = useMemo(() => {
+		const world = buildWorld(project, at.moment);
+		return new Asking(world).explain(world.queryById.get(at.query) as Query);
+	}, [project, at]);
+	const checks = (project.checks ?? []).filter((c) => c.query === at.query && (c.moment ?? null) === at.moment);
+	const change = (id: string, label: string, recipe: (c: Check) => void) => {
+		// A check is no part of a moment: it is changed in the project, whatever is looked at.
+		store.getState().editPlain(label, (draft) => {
+			const target = draft.checks?.find((c) => c.id === id);
+			if (target) recipe(target);
+		});
+	};
+	return (
+		<aside aria-label="Cell" className="overflow-auto border-l bg-panel p-3">
+			<h2 className="font-semibold">{nameOf(project, 'query', at.query)}</h2>
+			<p className="mb-2 text-quiet">{at.moment === null ? 'Scene as laid out' : nameOf(project, 'moment', at.moment)}</p>
+			<p className="flex items-center gap-2 text-[15px] font-semibold">
+				<Mark stage={markFor(answer.status)} size={14} />
+				{wordsOfGot(answer, naming)}
+			</p>
+			{answer.selected[0]?.prompt && (
+				<p className="pl-5.5 text-quiet">
+					{answer.selected[0].prompt}
+					{answer.selected[0].action && <span className="figure"> · {answer.selected[0].action}</span>}
+				</p>
+			)}
+			<div className="my-2 flex flex-wrap gap-1">
+				<Button
+					className="font-semibold"
+					onClick={() => {
+						store.getState().open(at.query);
+						store.getState().lookAt(at.moment);
+						void navigate(`/p/${key}`);
+					}}
+				>
+					Open on the bench
+				</Button>
+				<Button
+					disabled={answer.status === 'waiting'}
+					onClick={() => store.getState().editPlain('Keep an answer', (draft) => void keepAnswer(draft, answer, at.moment))}
+				>
+					Keep this answer
+				</Button>
+			</div>
+			{checks.map((check) => {
+				const result = results.find((r) => r.id === check.id);
+				const extras = extrasOf(check);
+				const stands = since.get(check.id);
+				return (
+					<section
+						key={check.id}
+						aria-label={`Check ${check.name ?? check.id}`}
+						className={`mt-2 border-l-3 pl-2 ${result && !result.pass ? 'border-l-cut' : 'border-l-line'}`}
+					>
+						<TextField
+							label={`Name of the check ${check.id}`}
+							className="border-transparent! font-semibold"
+							value={check.name ?? check.id}
+							onCommit={(name) =>
+								change(check.id, 'Name of a check', (c) => (name.trim() === '' || name === c.id ? void delete c.name : void (c.name = name.trim())))
+							}
+						/>
+						<p className={result && !result.pass ? 'text-cut' : 'text-quiet'}>
+							{extras.off ? 'switched off' : result ? (result.pass ? 'holds' : 'fails') : '…'}
+							{stands && !extras.off && ` · since ${ago(stands.at, Date.now())}`}
+						</p>
+						<p>
+							<span className="text-quiet">wanted </span>
+							{wordsOfExpectation(check.expect, naming)}
+						</p>
+						{result && !result.pass && (
+							<>
+								<p>
+									<span className="text-quiet">got </span>
+									{wordsOfGot(result.got, naming)}
+								</p>
+								<p className="text-[12px]">{reasonWords(project, result)}</p>
+								<Button
+									className="my-1"
+									onClick={() =>
+										change(check.id, 'Take the answer as wanted', (c) => {
+											const draft = { checks: [] } as never;
+											const id = keepAnswer(draft, answer, at.moment);
+											const kept = (draft as { checks: Check[] }).checks[0];
+											if (id !== null && kept) c.expect = kept.expect;
+										})
+									}
+								>
+									Want what is got
+								</Button>
+							</>
+						)}
+						<details>
+							<summary className="text-quiet">change what is wanted</summary>
+							<ExpectEditor expect={check.expect} onChange={(expect) => change(check.id, 'Expectation', (c) => void (c.expect = expect))} />
+							<textarea
+								aria-label={`Notes on ${check.id}`}
+								placeholder="notes"
+								className="mt-1 w-full"
+								defaultValue={extras.notes ?? ''}
+								onBlur={(event) => event.target.value !== (extras.notes ?? '') && change(check.id, 'Notes', (c) => setExtra(c, 'notes', event.target.value))}
+							/>
+							<Tick
+								label="Switched off"
+								checked={extras.off ?? false}
+								onChange={(on) => change(check.id, on ? 'Switch a check off' : 'Switch a check on', (c) => setExtra(c, 'off', on))}
+							/>
+							<Button
+								onClick={() =>
+									store.getState().editPlain('Delete a check', (draft) => void (draft.checks = (draft.checks ?? []).filter((c) => c.id !== check.id)))
+								}
+							>
+								Delete the check
+							</Button>
+						</details>
+						{extras.notes && <p className="text-[12px] text-quiet">{extras.notes}</p>}
+					</section>
+				);
+			})}
+			<Beside at={at} />
+		</aside>
+	);
+}
+
+/** The same query at another moment: only the objects that fare otherwise. */
+function Beside({ at }: { at: { query: string; moment: string | null } }) {
+	const project = useBench((s) => s.project);
+	const [other, setOther] = useState('-');
+	const naming = namingOf(project);
+	const rows = useMemo(() => {
+		if (other === '-') return null;
+		const ask = (moment: string | null) => {
+			const world = buildWorld(project, moment);
+			return new Map(new Asking(world).explain(world.queryById.get(at.query) as Query).verdicts.map((v) => [v.object, v]));
+		};
+		const [here, there] = [ask(at.moment), ask(other === '' ? null : other)];
+		return project.scene.objects.flatMap((o) => {
+			const [a, b] = [here.get(o.id), there.get(o.id)];
+			const say = (v: typeof a) => (v ? `${STAGE_WORDS[v.stage]}: ${wordsOfVerdict(v, naming)}` : 'not judged');
+			return say(a) === say(b) ? [] : [{ id: o.id, here: a, there: b, words: [say(a), say(b)] as const }];
+		});
+	}, [project, at, other, naming]);
+	const moments = [{ value: '', label: 'Scene as laid out' }, ...(project.moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id }))];
+	return (
+		<section aria-label="Beside another moment" className="mt-4 border-t pt-2">
+			<h3 className="font-semibold">Beside another moment</h3>
+			<Select
+				label="Other moment"
+				value={other}
+				options={[{ value: '-', label: 'choose a moment' }, ...moments.filter((m) => m.value !== (at.moment ?? ''))]}
+				onChange={setOther}
+				className="my-1 w-full"
+			/>
+			{rows && rows.length === 0 && <p className="text-quiet">Every object fares the same.</p>}
+			{rows && rows.length > 0 && (
+				<table className="w-full text-[12px]">
+					<thead>
+						<tr className="text-left text-quiet">
+							<th className="font-normal">object</th>
+							<th className="font-normal">here</th>
+							<th className="font-normal">there</th>
+						</tr>
+					</thead>
+					<tbody>
+						{rows.map((row) => (
+							<tr key={row.id} className="border-t align-top">
+								<td className="pr-2 font-semibold">{nameOf(project, 'object', row.id)}</td>
+								<td className="pr-2">{row.words[0]}</td>
+								<td>{row.words[1]}</td>
+							</tr>
+						))}
+					</tbody>
+				</table>
+			)}
+		</section>
+	);
+}

@@ -1,0 +1,110 @@
+/** The project against an earlier version of itself: which answers changed. */
+import { type Change, changesBetween, formatProblem, type Project, readProject } from '@frelk/core';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Version } from '../../data/db';
+import { dropVersion, keepVersion, versionsOf } from '../../data/history';
+import { Button } from '../../ui/controls';
+import { answersIn } from '../../workers/client';
+import { nameOf, useBench } from '../bench/store';
+import { quickWords } from './board';
+
+export function Compare() {
+	const project = useBench((s) => s.project);
+	const key = useBench((s) => s.key);
+	const input = useRef<HTMLInputElement>(null);
+	const [versions, setVersions] = useState<Version[]>([]);
+	const [changes, setChanges] = useState<{ with: string; list: Change[]; before: Project } | null>(null);
+	const [working, setWorking] = useState(false);
+	const [trouble, setTrouble] = useState<string[]>([]);
+	const read = useCallback(() => void versionsOf(key).then(setVersions), [key]);
+	useEffect(read, [read]);
+	const compare = async (name: string, before: Project) => {
+		setWorking(true);
+		setTrouble([]);
+		try {
+			const was = await answersIn(before).done;
+			const is = await answersIn(project).done;
+			setChanges({ with: name, list: changesBetween(was, is), before });
+		} catch (error) {
+			setTrouble([error instanceof Error ? error.message : String(error)]);
+		} finally {
+			setWorking(false);
+		}
+	};
+	const compareFile = async (file: File) => {
+		const reading = readProject(await file.text());
+		if (reading.ok) await compare(file.name, reading.project);
+		else setTrouble([`${file.name} is no project file:`, ...reading.problems.map(formatProblem)]);
+	};
+	return (
+		<section className="p-4">
+			<div className="mb-3 flex flex-wrap items-center gap-2">
+				<Button className="font-semibold" onClick={() => void keepVersion(key, project.name, project).then(read)}>
+					Keep this version
+				</Button>
+				<Button onClick={() => input.current?.click()}>Compare with a file…</Button>
+				<input
+					ref={input}
+					type="file"
+					accept=".json,application/json"
+					className="sr-only"
+					tabIndex={-1}
+					aria-label="Earlier version to compare with"
+					onChange={(event) => {
+						const file = event.target.files?.[0];
+						if (file) void compareFile(file);
+						event.target.value = '';
+					}}
+				/>
+				{working && <span role="status">Comparing…</span>}
+			</div>
+			{trouble.length > 0 && (
+				<ul role="alert" className="mb-3 border-l-2 border-cut pl-3">
+					{trouble.map((line) => (
+						<li key={line}>{line}</li>
+					))}
+				</ul>
+			)}
+			{versions.length === 0 && <p className="text-quiet">No version is kept yet. Keep one before a change; then see here which answers the change turned.</p>}
+			<ul className="mb-4">
+				{versions.map((v) => (
+					<li key={v.id} className="flex items-center gap-3 border-t py-1">
+						<span className="figure">{new Date(v.at).toLocaleString('en-GB')}</span>
+						<span>{v.name}</span>
+						<Button className="ml-auto" onClick={() => void compare(new Date(v.at).toLocaleString('en-GB'), v.project)}>
+							Compare
+						</Button>
+						<Button
+							quiet
+							aria-label={`Forget the version of ${new Date(v.at).toLocaleString('en-GB')}`}
+							onClick={() => void dropVersion(v.id ?? -1).then(read)}
+						>
+							Forget
+						</Button>
+					</li>
+				))}
+			</ul>
+			{changes && (
+				<section aria-label="Changed answers">
+					<h3 className="font-semibold">
+						{changes.list.length === 0 ? 'No answer differs' : `${changes.list.length} ${changes.list.length === 1 ? 'answer differs' : 'answers differ'}`} from{' '}
+						{changes.with}
+					</h3>
+					<table className="mt-1 w-full">
+						<tbody>
+							{changes.list.map((c) => (
+								<tr key={`${c.moment} ${c.query}`} className="border-t align-top">
+									<td className="py-1 pr-3 font-semibold">{nameOf(c.after ? project : changes.before, 'query', c.query)}</td>
+									<td className="pr-3 text-quiet">{c.moment === null ? 'as laid out' : nameOf(c.after ? project : changes.before, 'moment', c.moment)}</td>
+									<td className="pr-3">{c.before ? quickWords(changes.before, c.before) : 'was not there'}</td>
+									<td className="pr-3">→</td>
+									<td>{c.after ? quickWords(project, c.after) : 'is gone'}</td>
+								</tr>
+							))}
+						</tbody>
+					</table>
+				</section>
+			)}
+		</section>
+	);
+}

@@ -1,0 +1,58 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Asking, buildWorld, type Check, checkProject, failureOf, type Project, type Query } from '@frelk/core';
+import { describe, expect, it } from 'vitest';
+import { ago, expectationOf, extrasOf, keepAnswer, setExtra, wordsOfExpectation } from './keep';
+
+const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../../examples/${name}.frelk.json`), 'utf8'));
+
+describe('keeping answers', () => {
+	it('makes a check that holds, for every query at every moment', () => {
+		for (const name of ['harl-quay', 'pursers-desk']) {
+			const p = load(name);
+			for (const moment of [null, ...(p.moments ?? []).map((m) => m.id)]) {
+				const world = buildWorld(p, moment);
+				for (const query of world.queries) {
+					const answer = new Asking(world).explain(query as Query);
+					const id = keepAnswer(p, answer, moment);
+					if (answer.status === 'waiting') expect(id).toBeNull();
+					else expect(failureOf(p.checks?.at(-1)?.expect as never, answer)).toBe('');
+				}
+			}
+			const checked = checkProject(p);
+			expect(checked.ok ? [] : checked.problems).toEqual([]);
+		}
+	});
+
+	it('keeps the action of a single choice only', () => {
+		const s = { object: 'a', through: null, shape: 's', distance: 1, point: [0, 0, 0], normal: null, assisted: false, action: 'turn', prompt: null, box: null };
+		const answer = { query: 'q', status: 'selected', selected: [s], tied: [], notes: [], verdicts: [] };
+		expect(expectationOf(answer as never)).toEqual({ selects: ['a'], action: 'turn' });
+		expect(expectationOf({ ...answer, selected: [s, { ...s, object: 'b' }] } as never)).toEqual({ selects: ['a', 'b'] });
+	});
+
+	it('says an expectation whole', () => {
+		const named = (_kind: string, id: string) => id.toUpperCase();
+		expect(wordsOfExpectation({ selects: ['a', 'b'], order: 'any', not: ['c'] }, named)).toBe('A and B, in any order; not C');
+		expect(wordsOfExpectation({ none: true, blocked: { object: 'bell', by: 'wall' } }, named)).toBe('nothing; BELL hidden by WALL');
+		expect(wordsOfExpectation({ selects: ['a'], action: 'turn', point: { near: [1, 2, 3], within: 0.1 } }, named)).toBe(
+			'A; action turn; within 0.1 m of (1, 2, 3)',
+		);
+	});
+
+	it('switches off and notes without touching other extras', () => {
+		const check = { id: 'c', query: 'q', expect: { none: true }, extras: { mine: 1 } } as unknown as Check;
+		setExtra(check, 'off', true);
+		setExtra(check, 'notes', 'why');
+		expect(check.extras).toEqual({ mine: 1, off: true, notes: 'why' });
+		setExtra(check, 'off', false);
+		setExtra(check, 'notes', '');
+		expect(check.extras).toEqual({ mine: 1 });
+		expect(extrasOf(check).off).toBeUndefined();
+	});
+
+	it('says how long ago', () => {
+		const now = 1e12;
+		expect([0, 5, 90, 60 * 24 * 3].map((m) => ago(now - m * 60000, now))).toEqual(['just now', '5 min ago', '2 h ago', '3 days ago']);
+	});
+});

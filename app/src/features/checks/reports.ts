@@ -1,0 +1,20 @@
+/** Results of the checks as files. */
+import { csvReport, htmlReport, junitXml, markdownReport, type Project, runChecks } from '@frelk/core';
+import { saveText } from '../../data/files';
+import { activeChecks } from '../bench/check-results';
+
+export type ReportKind = 'JUnit XML' | 'CSV' | 'Markdown' | 'HTML page';
+
+export function saveReport(kind: ReportKind, project: Project): void {
+	const suite = { project: project.id, checks: runChecks(project, activeChecks(project)) };
+	switch (kind) {
+		case 'JUnit XML':
+			return saveText(junitXml([suite]), `${project.id}.junit.xml`, 'application/xml');
+		case 'CSV':
+			return saveText(csvReport([suite]), `${project.id}.checks.csv`, 'text/csv');
+		case 'Markdown':
+			return saveText(markdownReport([suite]), `${project.id}.checks.md`, 'text/markdown');
+		case 'HTML page':
+			return saveText(htmlReport(project, suite.checks), `${project.id}.checks.html`, 'text/html');
+	}
+}

@@ -1,0 +1,342 @@
+/** Everything that can be done on the bench, by name and by key: the palette, the key list and the keyboard read this one list. */
+import type { Project, ShapeKind, Vec3, World } from '@frelk/core';
+import { worldOf } from '../bench/answers';
+import { freshQuery } from '../bench/fresh-query';
+import { type BenchStore, nameOf } from '../bench/store';
+import {
+	addObject,
+	alignObjects,
+	copyObjects,
+	distributeObjects,
+	duplicateObjects,
+	extentOf,
+	FLAT_SHAPES,
+	freshId,
+	groupObjects,
+	hangUnder,
+	isHidden,
+	isLocked,
+	pasteObjects,
+	readClip,
+	SPACE_SHAPES,
+	setFlag,
+} from '../edit/objects';
+
+export interface Command {
+	id: string;
+	/** What it does, as an instruction. */
+	label: string;
+	group: 'Scene' | 'In hand' | 'Queries' | 'View' | 'Project';
+	/** As shown and as matched: `d`, `Ctrl z`, `Shift Ctrl z`. */
+	keys?: string;
+	/** Keys of one letter only count while no field has the focus. */
+	run: (store: BenchStore) => void;
+	/** Why it cannot be done now; undefined when it can. */
+	not?: (store: BenchStore) => string | undefined;
+}
+
+const world = (store: BenchStore): World => worldOf(store.getState().project, store.getState().moment);
+const nothing = (store: BenchStore): string | undefined => (store.getState().selection.length === 0 ? 'nothing is in hand' : undefined);
+const fewer = (n: number) => (store: BenchStore) => (store.getState().selection.length < n ? `fewer than ${n} objects are in hand` : undefined);
+
+/** The words for what is in hand. */
+export function handWords(project: Project, ids: readonly string[]): string {
+	return ids.length === 1 ? nameOf(project, 'object', ids[0] as string) : `${ids.length} objects`;
+}
+
+function editHand(store: BenchStore, what: string, recipe: (draft: Project, ids: readonly string[], world: World) => string[] | undefined): void {
+	const { selection, project } = store.getState();
+	if (selection.length === 0) return;
+	let next: string[] | undefined;
+	const now = world(store);
+	store.getState().edit(`${what} ${handWords(project, selection)}`, (draft) => {
+		next = recipe(draft, selection, now);
+	});
+	if (next && next.length > 0) store.getState().pickAll(next);
+}
+
+/** A step that is seen but does not lose the copy: a little beside the original. */
+const beside = (flat: boolean): Vec3 => (flat ? [0.04, -0.04, 0] : [0.5, 0, 0.5]);
+
+export function duplicateInHand(store: BenchStore): void {
+	editHand(store, 'Duplicate', (draft, ids) => duplicateObjects(draft, ids, beside(draft.scene.kind === 'flat')));
+}
+
+export async function copyInHand(store: BenchStore): Promise<void> {
+	const { project, selection } = store.getState();
+	if (selection.length > 0) await writeClipboard(JSON.stringify(copyObjects(project, selection)));
+}
+
+/** What was copied here last: where the browser keeps its clipboard closed, copying between projects of this tab still works. */
+let copied = '';
+
+async function writeClipboard(text: string): Promise<void> {
+	copied = text;
+	try {
+		await navigator.clipboard.writeText(text);
+	} catch {
+		sessionStorage.setItem('frelk-clip', text);
+	}
+}
+
+export async function paste(store: BenchStore): Promise<void> {
+	let text = copied || (sessionStorage.getItem('frelk-clip') ?? '');
+	try {
+		text = (await navigator.clipboard.readText()) || text;
+	} catch {
+		// Not allowed to look: what was copied here is all there is.
+	}
+	const clip = readClip(text) ?? readClip(copied);
+	if (!clip) {
+		store.getState().refuse('There are no objects on the clipboard. Copy some here or in another project first.');
+		return;
+	}
+	const { project } = store.getState();
+	if (clip.kind !== project.scene.kind) {
+		store.getState().refuse(`The objects on the clipboard are from a ${clip.kind} scene; this one is ${project.scene.kind}.`);
+		return;
+	}
+	let ids: string[] = [];
+	store.getState().edit(`Paste ${clip.roots.length === 1 ? 'an object' : `${clip.roots.length} objects`}`, (draft) => {
+		ids = pasteObjects(draft, clip, beside(draft.scene.kind === 'flat'));
+	});
+	store.getState().pickAll(ids);
+}
+
+/** Drops an object of a kind where there is room: beside what is in hand, or in the middle. */
+export function dropShape(store: BenchStore, kind: ShapeKind): void {
+	const { picked } = store.getState();
+	const now = world(store);
+	const by = picked === null ? undefined : now.objectById.get(picked);
+	const at: Vec3 = by ? [extentOf(now, by, 0)[1] + (now.flat ? 0.1 : 0.8), by.position[1], by.position[2]] : [0, 0, 0];
+	addShape(store, kind, at, now.flat ? [0.12, 0.08, 0] : [0.8, 0.8, 0.8]);
+}
+
+export function addShape(store: BenchStore, kind: ShapeKind, at: Vec3, size: Vec3): void {
+	let id = '';
+	store.getState().edit(`Add a ${kind}`, (draft) => {
+		id = addObject(draft, kind, at, size);
+	});
+	if (store.getState().project.scene.objects.some((o) => o.id === id)) store.getState().pick(id);
+}
+
+export function groupInHand(store: BenchStore): void {
+	editHand(store, 'Group', (draft, ids, now) => [groupObjects(draft, now, ids)]);
+}
+
+function toggleFlag(store: BenchStore, key: 'hidden' | 'locked', on: string, off: string): void {
+	const { selection, project } = store.getState();
+	const test = key === 'hidden' ? isHidden : isLocked;
+	const all = selection.every((id) => test(project.scene.objects.find((o) => o.id === id)));
+	editHand(store, all ? off : on, (draft, ids) => {
+		setFlag(draft, ids, key, !all);
+		return undefined;
+	});
+}
+
+export function align(store: BenchStore, axis: 0 | 1 | 2, edge: 'low' | 'middle' | 'high'): void {
+	editHand(store, 'Align', (draft, ids, now) => {
+		alignObjects(draft, now, ids, axis, edge);
+		return undefined;
+	});
+}
+
+export function distribute(store: BenchStore, axis: 0 | 1 | 2): void {
+	editHand(store, 'Spread out', (draft, ids, now) => {
+		distributeObjects(draft, now, ids, axis);
+		return undefined;
+	});
+}
+
+/** Hangs all but the last picked under the last picked, or under nothing. */
+export function attachInHand(store: BenchStore, to: string | null): void {
+	editHand(store, to === null ? 'Detach' : 'Attach', (draft, ids, now) => {
+		for (const id of ids) if (id !== to) hangUnder(draft, now, id, to);
+		return undefined;
+	});
+}
+
+function stepQuery(store: BenchStore, by: number): void {
+	const { project, query } = store.getState();
+	const at = project.queries.findIndex((q) => q.id === query);
+	const next = project.queries[(at + by + project.queries.length) % Math.max(1, project.queries.length)];
+	if (next) store.getState().open(next.id);
+}
+
+export function duplicateQuery(store: BenchStore, id: string): void {
+	let twin = '';
+	store.getState().edit(`Duplicate ${nameOf(store.getState().project, 'query', id)}`, (draft) => {
+		const at = draft.queries.findIndex((q) => q.id === id);
+		const source = draft.queries[at];
+		if (!source) return;
+		twin = freshId(
+			draft.queries.map((q) => q.id),
+			id,
+		);
+		draft.queries.splice(at + 1, 0, { ...JSON.parse(JSON.stringify(source)), id: twin, name: `${source.name ?? source.id}, copy` });
+	});
+	store.getState().open(twin);
+}
+
+export function moveQuery(store: BenchStore, id: string, by: -1 | 1): void {
+	store.getState().edit(`Move ${nameOf(store.getState().project, 'query', id)}`, (draft) => {
+		const at = draft.queries.findIndex((q) => q.id === id);
+		const to = at + by;
+		const [a, b] = [draft.queries[at], draft.queries[to]];
+		if (!a || !b) return;
+		draft.queries[at] = b;
+		draft.queries[to] = a;
+	});
+}
+
+export function switchQuery(store: BenchStore, id: string): void {
+	const now = world(store).queryById.get(id)?.enabled !== false;
+	store.getState().edit(`Switch ${nameOf(store.getState().project, 'query', id)} ${now ? 'off' : 'on'}`, (draft) => {
+		const query = draft.queries.find((q) => q.id === id);
+		if (!query) return;
+		if (now) query.enabled = false;
+		else delete query.enabled;
+	});
+}
+
+export function newQuery(store: BenchStore, kind: Parameters<typeof freshQuery>[1]): void {
+	const { project, picked } = store.getState();
+	const query = freshQuery(project, kind, picked);
+	if (!query) {
+		store
+			.getState()
+			.refuse(kind === 'pick' ? 'A pick looks through a camera, and this scene has none.' : 'A hitbox swings with an object, and this scene has none.');
+		return;
+	}
+	store.getState().edit(`New ${kind}`, (draft) => void draft.queries.push(query));
+	store.getState().open(query.id);
+}
+
+function stepMoment(store: BenchStore, by: number): void {
+	const { project, moment } = store.getState();
+	const list = [null, ...(project.moments ?? []).map((m) => m.id)];
+	const at = list.indexOf(moment);
+	store.getState().lookAt(list[(at + by + list.length) % list.length] ?? null);
+}
+
+/** Adds a camera that looks at the middle of things, on the object in hand where there is one. */
+export function addCamera(store: BenchStore): void {
+	const { picked } = store.getState();
+	const now = world(store);
+	store.getState().edit('Add a camera', (draft) => {
+		const { scene } = draft;
+		const id = freshId(
+			scene.cameras.map((c) => c.id),
+			'camera',
+		);
+		const on = picked === null ? {} : { object: picked };
+		scene.cameras.push(
+			now.flat
+				? { id, name: `Camera ${scene.cameras.length + 1}`, ...on, position: [0, 0, 10], projection: 'orthographic', height: 2 }
+				: {
+						id,
+						name: `Camera ${scene.cameras.length + 1}`,
+						...on,
+						position: picked === null ? [0, 1.6, 4] : [0, 1.6, 0],
+						rotation: [0, picked === null ? -10 : 0, 0],
+						projection: 'perspective',
+						fov: 60,
+					},
+		);
+	});
+}
+
+const EDGES: readonly { axis: 0 | 1 | 2; edge: 'low' | 'middle' | 'high'; label: string }[] = [
+	{ axis: 0, edge: 'low', label: 'Align left sides (−X)' },
+	{ axis: 0, edge: 'middle', label: 'Align middles in X' },
+	{ axis: 0, edge: 'high', label: 'Align right sides (+X)' },
+	{ axis: 1, edge: 'low', label: 'Align undersides' },
+	{ axis: 1, edge: 'middle', label: 'Align middles in Y' },
+	{ axis: 1, edge: 'high', label: 'Align tops' },
+	{ axis: 2, edge: 'low', label: 'Align far sides (−Z)' },
+	{ axis: 2, edge: 'middle', label: 'Align middles in Z' },
+	{ axis: 2, edge: 'high', label: 'Align near sides (+Z)' },
+];
+
+/** The commands for a project, in the order in which they are listed. */
+export function commandsFor(project: Project): Command[] {
+	const flat = project.scene.kind === 'flat';
+	return [
+		{ id: 'commands', label: 'Find a command, object or query', group: 'Project', keys: 'Ctrl k', run: (s) => s.getState().show('commands') },
+		{ id: 'keys', label: 'List the keys', group: 'Project', keys: '?', run: (s) => s.getState().show('keys') },
+		{ id: 'undo', label: 'Undo', group: 'Project', keys: 'Ctrl z', run: (s) => s.getState().undo() },
+		{ id: 'redo', label: 'Redo', group: 'Project', keys: 'Shift Ctrl z', run: (s) => s.getState().redo() },
+		{ id: 'walk', label: 'Take the first walk', group: 'Project', run: (s) => s.getState().show('walk') },
+		{ id: 'roster', label: 'Open the roster of objects', group: 'Scene', keys: 'r', run: (s) => s.getState().show('roster') },
+		...(flat ? FLAT_SHAPES : SPACE_SHAPES).map(
+			(kind): Command => ({ id: `add-${kind}`, label: `Add a ${kind}`, group: 'Scene', run: (s) => dropShape(s, kind) }),
+		),
+		{ id: 'add-camera', label: 'Add a camera', group: 'Scene', run: addCamera },
+		{ id: 'paste', label: 'Paste objects', group: 'Scene', keys: 'Ctrl v', run: (s) => void paste(s) },
+		{
+			id: 'all',
+			label: 'Take every object in hand',
+			group: 'Scene',
+			keys: 'Ctrl a',
+			run: (s) => s.getState().pickAll(s.getState().project.scene.objects.map((o) => o.id)),
+		},
+		{ id: 'copy', label: 'Copy', group: 'In hand', keys: 'Ctrl c', run: (s) => void copyInHand(s), not: nothing },
+		{ id: 'duplicate', label: 'Duplicate', group: 'In hand', keys: 'd', run: duplicateInHand, not: nothing },
+		{ id: 'group', label: 'Group under a new parent', group: 'In hand', keys: 'g', run: groupInHand, not: nothing },
+		{
+			id: 'attach',
+			label: 'Attach the others to the last one taken',
+			group: 'In hand',
+			keys: 'a',
+			run: (s) => attachInHand(s, s.getState().picked),
+			not: fewer(2),
+		},
+		{ id: 'detach', label: 'Detach from what it hangs on', group: 'In hand', run: (s) => attachInHand(s, null), not: nothing },
+		{ id: 'hide', label: 'Hide on the stage, or show again', group: 'In hand', keys: 'h', run: (s) => toggleFlag(s, 'hidden', 'Hide', 'Show'), not: nothing },
+		{ id: 'lock', label: 'Lock against the hand, or unlock', group: 'In hand', keys: 'l', run: (s) => toggleFlag(s, 'locked', 'Lock', 'Unlock'), not: nothing },
+		{
+			id: 'delete',
+			label: 'Delete',
+			group: 'In hand',
+			keys: 'Delete',
+			run: (s) => s.getState().show({ delete: { kind: 'object', ids: [...s.getState().selection] } }),
+			not: nothing,
+		},
+		...EDGES.filter((e) => !flat || e.axis < 2).map(
+			(e): Command => ({ id: `align-${e.axis}-${e.edge}`, label: e.label, group: 'In hand', run: (s) => align(s, e.axis, e.edge), not: fewer(2) }),
+		),
+		...([0, 1, 2] as const)
+			.filter((axis) => !flat || axis < 2)
+			.map(
+				(axis): Command => ({
+					id: `spread-${axis}`,
+					label: `Spread out evenly in ${'XYZ'[axis]}`,
+					group: 'In hand',
+					run: (s) => distribute(s, axis),
+					not: fewer(3),
+				}),
+			),
+		...(['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const).map(
+			(kind): Command => ({ id: `new-${kind}`, label: `New ${kind}`, group: 'Queries', run: (s) => newQuery(s, kind) }),
+		),
+		{ id: 'next-query', label: 'Next query', group: 'Queries', keys: 'n', run: (s) => stepQuery(s, 1) },
+		{ id: 'last-query', label: 'Query before', group: 'Queries', keys: 'b', run: (s) => stepQuery(s, -1) },
+		{ id: 'next-moment', label: 'Next moment', group: 'Queries', keys: '.', run: (s) => stepMoment(s, 1) },
+		{ id: 'last-moment', label: 'Moment before', group: 'Queries', keys: ',', run: (s) => stepMoment(s, -1) },
+		{ id: 'moments', label: 'Edit the moments', group: 'Queries', keys: 'm', run: (s) => s.getState().show('moments') },
+		...(['layer', 'tag', 'side', 'verdict'] as const).map(
+			(by): Command => ({ id: `tint-${by}`, label: `Tint objects by ${by}`, group: 'View', run: (s) => s.getState().tintBy(by) }),
+		),
+	];
+}
+
+/** Whether a key event is the one a command is listed with. */
+export function matches(keys: string, event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>): boolean {
+	const parts = keys.split(' ');
+	const key = parts.at(-1) as string;
+	const ctrl = parts.includes('Ctrl');
+	if (event.altKey || ctrl !== (event.ctrlKey || event.metaKey)) return false;
+	// `?` is typed with Shift on many keyboards and without on others.
+	if (/^[a-z]$|^Delete$/.test(key) && parts.includes('Shift') !== event.shiftKey) return false;
+	return event.key.toLowerCase() === key.toLowerCase();
+}

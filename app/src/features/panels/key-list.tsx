@@ -1,0 +1,50 @@
+/** The keys, from the list of commands, and what the pointer does on the stage. */
+import { Dialog } from '../../ui/dialog';
+import { useBench, useBenchStore } from '../bench/store';
+import { commandsFor } from '../commands/commands';
+
+const STAGE: [string, string][] = [
+	['Arrow keys', 'move what is in hand 0.1 m (Shift: 1 m); in flat scenes 0.01 m'],
+	['Page Up, Page Down', 'raise or lower what is in hand; in flat scenes its depth'],
+	['+ and −', 'come nearer, go farther'],
+	['Escape', 'leave the tool, let go of what is in hand'],
+	['Enter', 'with a tool: use it in the middle of the stage'],
+	['Drag', 'turn the view; what is in hand: move it; a handle: pull it'],
+	['Shift and drag', 'shift the view'],
+	['Shift and click', 'take more objects in hand'],
+	['Alt while dragging', 'leave grid, faces and 15° steps out'],
+];
+const EYE: [string, string][] = [
+	['Arrow keys', 'move the cursor 1 px (Shift: 10 px), or turn the aim'],
+	['Walk, then arrow keys', 'walk and turn; Shift and arrows step aside; Page Up and Page Down look up and down'],
+];
+
+function Rows({ rows }: { rows: [string, string][] }) {
+	return (
+		<dl className="mb-3 grid grid-cols-[13rem_1fr] gap-x-4 gap-y-0.5">
+			{rows.map(([keys, what]) => (
+				<div key={keys + what} className="contents">
+					<dt className="figure">{keys}</dt>
+					<dd>{what}</dd>
+				</div>
+			))}
+		</dl>
+	);
+}
+
+export default function KeyList() {
+	const store = useBenchStore();
+	const project = useBench((s) => s.project);
+	const listed = commandsFor(project).filter((c) => c.keys);
+	return (
+		<Dialog title="Keys" wide onClose={() => store.getState().show(null)}>
+			<h3 className="mb-1 font-semibold">Everywhere on the bench</h3>
+			<Rows rows={listed.map((c) => [(c.keys ?? '').replace(/ /g, ' + '), c.label])} />
+			<h3 className="mb-1 font-semibold">On the stage</h3>
+			<Rows rows={STAGE} />
+			<h3 className="mb-1 font-semibold">In the eye</h3>
+			<Rows rows={EYE} />
+			<p className="text-quiet">In number fields: arrow keys step, Shift tenfold, Alt a tenth; sums such as 2*0.4 are worked out. On a Mac, Ctrl is ⌘.</p>
+		</Dialog>
+	);
+}

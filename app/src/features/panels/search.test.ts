@@ -1,0 +1,26 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Asking, buildWorld, type Project, type Query } from '@frelk/core';
+import { expect, it } from 'vitest';
+import { found } from './search';
+
+const quay = (): Project => JSON.parse(readFileSync(join(import.meta.dirname, '../../../../examples/harl-quay.frelk.json'), 'utf8'));
+
+it('finds objects by name, tag family, layer, state and verdict, all words together', () => {
+	const p = quay();
+	const ids = (text: string, verdicts = new Map()) => found(p, p.scene.objects, verdicts, text).map((o) => o.id);
+	expect(ids('')).toHaveLength(p.scene.objects.length);
+	expect(ids('gangway crank')).toEqual(['crank']);
+	expect(ids('tag:crank')).toContain('crank');
+	const layer = p.scene.objects.find((o) => o.id === 'crank')?.layer ?? '';
+	expect(ids(`layer:${layer}`)).toEqual(p.scene.objects.filter((o) => o.layer === layer).map((o) => o.id));
+	expect(ids('nothing-like-it')).toEqual([]);
+	expect(ids('layer:crank')).toEqual([]);
+	const answer = new Asking(buildWorld(p)).explain(p.queries[0] as Query);
+	const verdicts = new Map(answer.verdicts.map((v) => [v.object, v]));
+	expect(ids('verdict:selected', verdicts)).toEqual(answer.selected.map((s) => s.object));
+	// A tag under another is found by the upper one too.
+	const under = p.scene.tags.find((t) => t.under !== undefined);
+	const carrier = p.scene.objects.find((o) => o.tags?.includes(under?.id ?? ''));
+	if (under && carrier) expect(ids(`tag:${under.under}`)).toContain(carrier.id);
+});

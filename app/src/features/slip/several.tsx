@@ -1,0 +1,132 @@
+/** What several objects in hand have in common, changed for all of them at once; and how they lie to each other. */
+import type { SceneObject } from '@frelk/core';
+import { X } from 'lucide-react';
+import { Button, NumberField, Select, TextField } from '../../ui/controls';
+import { useBench, useBenchStore, useWorld } from '../bench/store';
+import { align, distribute } from '../commands/commands';
+import { CommandButton, HandButtons, Label, TagPicker } from './slip';
+
+/** The value all have, or undefined where they differ. */
+export function common<T>(objects: readonly SceneObject[], of: (o: SceneObject) => T): T | undefined {
+	const first = objects[0];
+	if (!first) return undefined;
+	const value = of(first);
+	return objects.every((o) => JSON.stringify(of(o)) === JSON.stringify(value)) ? value : undefined;
+}
+
+export function Several() {
+	const store = useBenchStore();
+	const project = useBench((s) => s.project);
+	const selection = useBench((s) => s.selection);
+	const world = useWorld();
+	const flat = world.flat;
+	const objects = selection.flatMap((id) => world.objectById.get(id)?.def ?? []);
+	const change = (label: string, recipe: (o: SceneObject) => void) =>
+		store.getState().edit(`${label} of ${objects.length} objects`, (draft) => {
+			for (const o of draft.scene.objects) if (selection.includes(o.id)) recipe(o);
+		});
+	const shared = (objects[0]?.tags ?? []).filter((tag) => objects.every((o) => o.tags?.includes(tag)));
+	const layer = common(objects, (o) => o.layer);
+	const side = common(objects, (o) => o.side ?? '');
+	const active = common(objects, (o) => o.active ?? true);
+	return (
+		<>
+			<header className="mb-1 flex items-center">
+				<h2 className="flex-1 px-2 font-semibold">{objects.length} objects in hand</h2>
+				<HandButtons def={objects.at(-1)} />
+				<Button quiet className="px-1!" aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
+					<X size={14} />
+				</Button>
+			</header>
+			<div className="grid grid-cols-[4.6rem_1fr] items-center gap-x-2 gap-y-1">
+				<Label>Layer</Label>
+				<Select
+					label="Layer of all"
+					value={layer ?? ''}
+					options={[
+						...(layer === undefined ? [{ value: '', label: 'differs' }] : []),
+						...project.scene.layers.map((l) => ({ value: l.id, label: l.name ?? l.id })),
+					]}
+					onChange={(v) => v !== '' && change('Layer', (o) => void (o.layer = v))}
+				/>
+				<Label>Tags of all</Label>
+				<TagPicker
+					project={project}
+					tags={shared}
+					onChange={(next) =>
+						change('Tags', (o) => {
+							const kept = (o.tags ?? []).filter((t) => !shared.includes(t) || next.includes(t));
+							o.tags = [...kept, ...next.filter((t) => !kept.includes(t))];
+						})
+					}
+				/>
+				<Label>Side</Label>
+				<Select
+					label="Side of all"
+					value={side ?? '?'}
+					options={[
+						...(side === undefined ? [{ value: '?', label: 'differs' }] : []),
+						{ value: '', label: 'none' },
+						...(project.scene.sides ?? []).map((s) => ({ value: s.id, label: s.name ?? s.id })),
+					]}
+					onChange={(v) => v !== '?' && change('Side', (o) => (v === '' ? void delete o.side : void (o.side = v)))}
+				/>
+				<Label>Active</Label>
+				<Select
+					label="Active, all"
+					value={active === undefined ? '?' : active ? 'yes' : 'no'}
+					options={[...(active === undefined ? [{ value: '?', label: 'differs' }] : []), { value: 'yes', label: 'yes' }, { value: 'no', label: 'no' }]}
+					onChange={(v) => v !== '?' && change('Active', (o) => (v === 'yes' ? void delete o.active : void (o.active = false)))}
+				/>
+				<Label>Priority</Label>
+				<NumberField
+					hideLabel
+					label="Priority of all"
+					step={1}
+					value={common(objects, (o) => o.priority ?? 0)}
+					placeholder="differs"
+					onChange={(v) => change('Priority', (o) => void (o.priority = v))}
+				/>
+				<Label>Prompt</Label>
+				<TextField
+					label="Prompt of all"
+					value={common(objects, (o) => o.prompt ?? '') ?? ''}
+					placeholder="differs"
+					onCommit={(v) => change('Prompt', (o) => (v === '' ? void delete o.prompt : void (o.prompt = v)))}
+				/>
+			</div>
+			<h3 className="mt-2 border-t pt-1 font-semibold">Line up with the last one taken</h3>
+			<div className="grid grid-cols-[1.2rem_repeat(4,1fr)] items-center gap-1">
+				{(flat ? ([0, 1] as const) : ([0, 1, 2] as const)).map((axis) => (
+					<div key={axis} className="contents">
+						<span className="figure text-quiet">{'XYZ'[axis]}</span>
+						{(['low', 'middle', 'high'] as const).map((edge) => (
+							<Button key={edge} aria-label={`Align ${'XYZ'[axis]}, ${edge}`} className="justify-center" onClick={() => align(store, axis, edge)}>
+								{edge}
+							</Button>
+						))}
+						<Button
+							className="justify-center"
+							disabled={objects.length < 3}
+							aria-label={`Spread out in ${'XYZ'[axis]}`}
+							onClick={() => distribute(store, axis)}
+						>
+							spread
+						</Button>
+					</div>
+				))}
+			</div>
+			<div className="mt-2 flex gap-1 border-t pt-1">
+				<CommandButton id="group" label="Group under a new parent">
+					Group
+				</CommandButton>
+				<CommandButton id="attach" label="Attach the others to the last one taken">
+					Attach to the last
+				</CommandButton>
+				<CommandButton id="detach" label="Detach from what they hang on">
+					Detach
+				</CommandButton>
+			</div>
+		</>
+	);
+}

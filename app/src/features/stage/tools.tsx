@@ -1,0 +1,159 @@
+/** The stage's bar: how it is looked at, what is added next, what tints mean. */
+import type { World } from '@frelk/core';
+import { Box, Footprints, Grid3x3, Plus, Repeat } from 'lucide-react';
+import { Button, Popover, Select } from '../../ui/controls';
+import { useTheme } from '../../ui/theme';
+import { type Tint, useBench, useBenchStore } from '../bench/store';
+import { addCamera, dropShape } from '../commands/commands';
+import { FLAT_SHAPES, SPACE_SHAPES } from '../edit/objects';
+import { tintKey } from './hues';
+import type { Pose, StageMode } from './view';
+
+const MODES: { mode: StageMode; label: string; flat: string }[] = [
+	{ mode: 'free', label: 'Free', flat: 'Tilted' },
+	{ mode: 'plan', label: 'Plan', flat: 'Face on' },
+	{ mode: 'side', label: 'Side', flat: 'Edge' },
+];
+
+const ABOUT: Record<string, string> = {
+	box: 'a crate, a wall, a counter',
+	sphere: 'a ball, a bell',
+	capsule: 'a person, a rail',
+	cylinder: 'a post, a drum',
+	hull: 'a wedge; any convex points',
+	mesh: 'a surface with no inside',
+	rect: 'a card, a stub, a plank',
+	circle: 'a coin, a reach',
+	polygon: 'any convex outline',
+};
+
+export function StageTools({
+	world,
+	pose,
+	setPose,
+	showAll,
+	snapping,
+	setSnapping,
+	spread,
+	setSpread,
+	swap,
+	swapped,
+}: {
+	world: World;
+	pose: Pose;
+	setPose: (pose: Pose) => void;
+	showAll: () => void;
+	snapping: boolean;
+	setSnapping: (on: boolean) => void;
+	spread: number;
+	setSpread: (spread: number) => void;
+	swap: (() => void) | null;
+	swapped: boolean;
+}) {
+	const store = useBenchStore();
+	const tool = useBench((s) => s.tool);
+	const tint = useBench((s) => s.tint);
+	const theme = useTheme();
+	const { flat } = world;
+	const key = tintKey(world, tint, theme === 'dark');
+	return (
+		<>
+			<div role="toolbar" aria-label="View" className="absolute top-2 left-2 flex flex-wrap items-center gap-1 pr-2">
+				{MODES.map(({ mode, label, flat: flatLabel }) => (
+					<Button
+						key={mode}
+						aria-pressed={pose.mode === mode}
+						className={pose.mode === mode ? 'border-ink! font-semibold' : 'text-quiet'}
+						onClick={() => setPose({ ...pose, mode, ...(mode === 'free' && flat ? { yaw: -18, pitch: 30 } : {}) })}
+					>
+						{flat ? flatLabel : label}
+					</Button>
+				))}
+				<Button className="text-quiet" onClick={showAll}>
+					Show all
+				</Button>
+				<Popover
+					label="Add to the scene"
+					trigger={
+						<Button className="ml-2">
+							<Plus size={13} /> Add
+						</Button>
+					}
+				>
+					<p className="mb-1 text-quiet">Draw it on the stage, or press Drop to have it placed.</p>
+					<ul>
+						{(flat ? FLAT_SHAPES : SPACE_SHAPES).map((shape) => (
+							<li key={shape} className="flex items-center gap-1">
+								<Button quiet className="flex-1 justify-start gap-2" onClick={() => store.getState().use({ kind: 'shape', shape })}>
+									<span className="font-semibold">{shape}</span>
+									<span className="text-quiet">{flat && shape === 'capsule' ? 'a stick, a rope' : ABOUT[shape]}</span>
+								</Button>
+								<Button aria-label={`Drop a ${shape}`} onClick={() => dropShape(store, shape)}>
+									Drop
+								</Button>
+							</li>
+						))}
+						<li className="mt-1 border-t pt-1">
+							<Button quiet className="w-full justify-start gap-2" onClick={() => addCamera(store)}>
+								<span className="font-semibold">camera</span>
+								<span className="text-quiet">on what is in hand, or free</span>
+							</Button>
+						</li>
+					</ul>
+				</Popover>
+				<Button aria-pressed={snapping} className={snapping ? 'border-ink!' : 'text-quiet'} onClick={() => setSnapping(!snapping)}>
+					<Grid3x3 size={13} /> Snap
+				</Button>
+				<Select<Tint>
+					label="Tint objects by"
+					value={tint}
+					options={[
+						{ value: 'layer', label: 'by layer' },
+						{ value: 'tag', label: 'by tag' },
+						{ value: 'side', label: 'by side' },
+						{ value: 'verdict', label: 'by verdict' },
+					]}
+					onChange={(by) => store.getState().tintBy(by)}
+				/>
+				{flat && pose.mode !== 'plan' && (
+					<label className="flex items-center gap-1 rounded-[3px] border bg-panel px-2">
+						<span>Apart</span>
+						<input type="range" min="1" max="40" step="0.5" value={spread} className="w-24" onChange={(event) => setSpread(Number(event.target.value))} />
+						<span className="figure text-quiet">{spread}×</span>
+					</label>
+				)}
+				{swap && (
+					<Button aria-pressed={swapped} className={swapped ? 'border-ink!' : 'text-quiet'} onClick={swap}>
+						<Repeat size={13} /> Swap eye and stage
+					</Button>
+				)}
+			</div>
+			{tint !== 'layer' && key.length > 0 && (
+				<ul aria-label="What the tints mean" className="absolute top-10 left-2 rounded-[3px] border bg-panel/90 px-2 py-1">
+					{key.map((entry) => (
+						<li key={entry.name} className="flex items-center gap-2">
+							<span className="inline-block size-3 border border-ink/40" style={{ background: entry.colour }} aria-hidden="true" />
+							{entry.name}
+						</li>
+					))}
+				</ul>
+			)}
+			{tool && (
+				<p role="status" className="absolute bottom-3 left-3 flex items-center gap-2 rounded-[3px] border-2 border-ink bg-panel px-3 py-1">
+					{tool.kind === 'shape' ? <Box size={14} /> : <Footprints size={14} />}
+					{HINTS[tool.kind === 'query' ? tool.query : tool.kind] ?? 'Press where it should stand.'}
+					<Button onClick={() => store.getState().use(null)}>Leave it</Button>
+				</p>
+			)}
+		</>
+	);
+}
+
+const HINTS: Record<string, string> = {
+	shape: 'Press and drag to draw it at its size; press once for the usual size. Enter puts it in the middle.',
+	ray: 'From here, along there: press where it starts (an object gives its focus), then where it points.',
+	sweep: 'From here, along there: press where the shape starts, then where it goes.',
+	pick: 'Press the place the cursor should point at.',
+	overlap: 'Press the middle of the volume, then how far it reaches.',
+	hitbox: 'Press who swings, then where the box should open.',
+};

@@ -1,0 +1,5 @@
+import { Board } from '../features/checks/board';
+
+export default function ChecksRoute() {
+	return <Board />;
+}

@@ -1,0 +1,5 @@
+import { FiltersView } from '../features/filters/filters';
+
+export default function FiltersRoute() {
+	return <FiltersView />;
+}

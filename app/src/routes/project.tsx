@@ -1,0 +1,40 @@
+import { data } from 'react-router';
+import { ensureFirstVisit, getProject } from '../data/projects';
+import { OpenProject } from '../features/bench/bench';
+import type { Route } from './+types/project';
+
+export function meta({ loaderData }: Route.MetaArgs) {
+	return [{ title: `${(loaderData as { row?: { name: string } } | undefined)?.row?.name ?? 'Project'} · Frelk` }];
+}
+
+export async function clientLoader({ params }: Route.ClientLoaderArgs) {
+	await ensureFirstVisit();
+	const row = await getProject(params.project);
+	if (!row)
+		throw data(
+			{
+				title: `There is no project “${params.project}” in this browser`,
+				lines: ['It may have been deleted, or it was made in another browser. Projects live where they were made; export a file there and import it here.'],
+			},
+			{ status: 404 },
+		);
+	return { row };
+}
+clientLoader.hydrate = true as const;
+
+/** Going between the views of one project keeps what is open: the store is the truth then, not the row it was read from. */
+export function shouldRevalidate({
+	currentParams,
+	nextParams,
+}: {
+	currentParams: { project?: string | undefined };
+	nextParams: { project?: string | undefined };
+}) {
+	return currentParams.project !== nextParams.project;
+}
+
+export { HydrateFallback } from '../root';
+
+export default function BenchRoute({ loaderData }: Route.ComponentProps) {
+	return <OpenProject key={loaderData.row.key} row={loaderData.row} />;
+}

@@ -1,0 +1,146 @@
+/** How firmly a check holds: how far cursor, aim or asker may move before the answer is another one. */
+import { rotationOf, turned } from '../geometry/matrix';
+import type { Check, Project, Query, Vec3 } from '../project/schema';
+import { Asking } from '../query/answer';
+import { frameOf, isNote } from '../query/frame';
+import type { Answer } from '../query/types';
+import { buildWorld, moveObjects, type World } from '../world/world';
+import { failureOf } from './check';
+
+export type Nudge = 'cursor' | 'aim' | 'asker';
+
+export interface Firmness {
+	nudge: Nudge;
+	unit: 'px' | '°' | 'm';
+	/** The least nudge that changes the outcome; null where none up to `most` does. */
+	least: number | null;
+	most: number;
+	/** The way of that nudge: picture axes for the cursor, yaw and pitch for the aim, world axes for the asker; unit length. */
+	way: readonly number[];
+	/** What the answer would be there; null where it does not change. */
+	becomes: Answer | null;
+}
+
+export interface Robustness {
+	check: string;
+	/** Empty for a check that fails, or where nothing can be nudged. */
+	firmness: Firmness[];
+	/** The weakest of them against what a hand does without meaning to (10 px, 1°, 0.1 m); null where nothing changes it. */
+	score: number | null;
+}
+
+const UNIT = { cursor: 'px', aim: '°', asker: 'm' } as const;
+const MOST = { cursor: 200, aim: 30, asker: 2 };
+const FIRST = { cursor: 0.25, aim: 0.02, asker: 0.002 };
+/** A nudge that a hand or a level change makes without anyone noticing. */
+const USUAL = { cursor: 10, aim: 1, asker: 0.1 };
+const WAYS = 16;
+
+const ring = (): number[][] => Array.from({ length: WAYS }, (_, i) => [Math.cos((2 * Math.PI * i) / WAYS), Math.sin((2 * Math.PI * i) / WAYS)]);
+
+/** A query asked with its cursor moved, its aim turned or its asker stepped aside; the world is left as it was. */
+function nudged(world: World, query: Query, nudge: Nudge, way: readonly number[], by: number, judge: (query: Query) => Answer): Answer | null {
+	const [u, v] = [(way[0] ?? 0) * by, (way[1] ?? 0) * by];
+	if (nudge === 'cursor') {
+		if (query.kind !== 'pick') return null;
+		const [x, y] = query.cursor ?? [query.viewport[0] / 2, query.viewport[1] / 2];
+		return judge({ ...query, cursor: [x + u, y + v] });
+	}
+	if (nudge === 'aim') {
+		if (query.kind !== 'ray' && query.kind !== 'sweep') return null;
+		const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
+		const frame = frameOf({ world, query, asker, hitOf: new Asking(world).hitOf });
+		if (isNote(frame) || !frame.path) return null;
+		const [dx, dy, dz] = frame.path.dir;
+		let along: Vec3;
+		if (world.flat) along = turned(rotationOf([0, 0, u]), dx, dy, dz);
+		else {
+			const yaw = (Math.atan2(-dx, -dz) * 180) / Math.PI;
+			const pitch = (Math.asin(Math.max(-1, Math.min(1, dy))) * 180) / Math.PI;
+			along = turned(rotationOf([yaw + u, Math.max(-90, Math.min(90, pitch + v)), 0]), 0, 0, -1);
+		}
+		return judge({ ...query, aim: { along } });
+	}
+	const asker = world.objectById.get(query.asker ?? '');
+	if (!asker) return null;
+	const { def } = asker;
+	const [x, y, z] = def.position ?? [0, 0, 0];
+	// Own position, under what it hangs on: a step of the asker, not of what carries it.
+	const to: Vec3 = world.flat ? [x + u, y + v, z] : [x + u, y, z + v];
+	moveObjects(world, new Map([[asker.id, { ...def, position: to }]]));
+	const answer = judge(query);
+	moveObjects(world, new Map([[asker.id, def]]));
+	return answer;
+}
+
+function nudgesOf(query: Query): Nudge[] {
+	const list: Nudge[] = [];
+	if (query.kind === 'pick') list.push('cursor');
+	if ((query.kind === 'ray' || query.kind === 'sweep') && query.aim) list.push('aim');
+	if (query.asker !== undefined) list.push('asker');
+	return list;
+}
+
+/**
+ * @param project a valid project
+ * @param id of one of its checks
+ * @throws RangeError for an unknown check
+ */
+export function robustnessOf(project: Project, id: string): Robustness {
+	const check = project.checks?.find((c) => c.id === id);
+	if (!check) throw new RangeError(`no check "${id}"`);
+	const world = buildWorld(project, check.moment ?? null);
+	const query = world.queryById.get(check.query);
+	if (!query) throw new RangeError(`no query "${check.query}"`);
+	const judge = (q: Query): Answer => {
+		const asking = new Asking(world);
+		return check.expect.blocked ? asking.explain(q) : asking.winner(q);
+	};
+	if (failureOf(check.expect, judge(query)) !== '') return { check: id, firmness: [], score: 0 };
+	const firmness = nudgesOf(query).map((nudge) => leastNudge(world, query, check, nudge, judge));
+	const scores = firmness.flatMap((f) => (f.least === null ? [] : [f.least / USUAL[f.nudge]]));
+	return { check: id, firmness, score: scores.length === 0 ? null : Math.min(...scores) };
+}
+
+function leastNudge(world: World, query: Query, check: Check, nudge: Nudge, judge: (query: Query) => Answer): Firmness {
+	const result: Firmness = { nudge, unit: UNIT[nudge], least: null, most: MOST[nudge], way: [0, 0], becomes: null };
+	const flatAim = nudge === 'aim' && world.flat;
+	const ways = flatAim
+		? [
+				[1, 0],
+				[-1, 0],
+			]
+		: ring();
+	for (const way of ways) {
+		const holds = (by: number): Answer | null => {
+			const answer = nudged(world, query, nudge, way, by, judge);
+			return answer === null || failureOf(check.expect, answer) === '' ? null : answer;
+		};
+		let low = 0;
+		const most = result.least ?? MOST[nudge];
+		for (let by = FIRST[nudge]; ; by = Math.min(by * 1.6, most)) {
+			const changed = holds(by);
+			if (changed) {
+				let high = by;
+				let becomes = changed;
+				while (high - low > 0.01 * high) {
+					const middle = (low + high) / 2;
+					const there = holds(middle);
+					if (there) {
+						high = middle;
+						becomes = there;
+					} else low = middle;
+				}
+				if (result.least === null || high < result.least) {
+					result.least = high;
+					result.way = way;
+					result.becomes = becomes;
+				}
+				break;
+			}
+			low = by;
+			if (by >= most) break;
+		}
+	}
+	return result;
+}

@@ -1,0 +1,59 @@
+/** Every query at every moment in short: what a board shows where no check says what it should be, and what two versions differ in. */
+import type { Project } from '../project/schema';
+import { Asking } from '../query/answer';
+import type { Answer, Status } from '../query/types';
+import { buildWorld } from '../world/world';
+
+export interface QuickAnswer {
+	query: string;
+	moment: string | null;
+	status: Status;
+	/** Answered-for ids: of the selection, or of those tied. */
+	objects: string[];
+	action: string | null;
+}
+
+export const quickAnswer = (answer: Answer, moment: string | null): QuickAnswer => ({
+	query: answer.query,
+	moment,
+	status: answer.status,
+	objects: answer.status === 'tie' ? answer.tied : answer.selected.map((s) => s.object),
+	action: answer.selected[0]?.action ?? null,
+});
+
+/** @returns all answers, moment by moment, the scene as laid out first */
+export function answersAt(project: Project, progress: (done: number) => void = () => {}): QuickAnswer[] {
+	const list: QuickAnswer[] = [];
+	for (const moment of [null, ...(project.moments ?? []).map((m) => m.id)]) {
+		const world = buildWorld(project, moment);
+		const asking = new Asking(world);
+		for (const query of world.queries) {
+			list.push(quickAnswer(asking.winner(query), moment));
+			progress(list.length);
+		}
+	}
+	return list;
+}
+
+export interface Change {
+	query: string;
+	moment: string | null;
+	/** Null where the query or moment was not there. */
+	before: QuickAnswer | null;
+	after: QuickAnswer | null;
+}
+
+/** What two versions of a project answer differently. */
+export function changesBetween(before: readonly QuickAnswer[], after: readonly QuickAnswer[]): Change[] {
+	const key = (a: QuickAnswer) => `${a.moment ?? ''} ${a.query}`;
+	const was = new Map(before.map((a) => [key(a), a]));
+	const is = new Map(after.map((a) => [key(a), a]));
+	const changes: Change[] = [];
+	for (const k of new Set([...was.keys(), ...is.keys()])) {
+		const [a, b] = [was.get(k) ?? null, is.get(k) ?? null];
+		const one = a ?? b;
+		if (one && (!a || !b || a.status !== b.status || a.action !== b.action || a.objects.join(' ') !== b.objects.join(' ')))
+			changes.push({ query: one.query, moment: one.moment, before: a, after: b });
+	}
+	return changes;
+}
