@@ -5,6 +5,7 @@ import { pathToFileURL } from 'node:url';
 import { createRequestHandler } from '@react-router/express';
 import compression from 'compression';
 import express from 'express';
+import { mountCheck } from './api-check.mjs';
 import { root } from './lib.mjs';
 
 const HOST = '127.0.0.1';
@@ -31,6 +32,7 @@ export async function serve(wanted) {
 	const app = express();
 	app.disable('x-powered-by');
 	app.use(compression());
+	mountCheck(app);
 	app.use('/assets', express.static(join(client, 'assets'), { immutable: true, maxAge: '1y' }));
 	app.use(express.static(client));
 	app.all('*', createRequestHandler({ build, mode: 'production' }));

@@ -31,7 +31,13 @@ function reason(error: NodeJS.ErrnoException): string {
 	return error.message;
 }
 
-const lines = (file: string, reading: Extract<Reading, { ok: false }>): string[] => reading.problems.map((p) => `${file}: ${formatProblem(p)}`);
+/** Lines told about one file; a wrong export can have a problem on every line. */
+const MOST = 200;
+
+function lines(file: string, { problems }: Extract<Reading, { ok: false }>): string[] {
+	const told = problems.slice(0, MOST).map((p) => `${file}: ${formatProblem(p)}`);
+	return problems.length > MOST ? [...told, `${file}: and ${problems.length - MOST} more`] : told;
+}
 
 /** @throws UsageError with one line per problem */
 export async function load(io: Io, file: string): Promise<Project> {

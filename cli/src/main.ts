@@ -3,6 +3,7 @@ import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { answer } from './answer';
 import { check } from './check';
 import { type Io, UsageError, validate } from './files';
+import { watch } from './watch';
 
 /** Exit codes: all well, a check failed, the file or the call is wrong, internal error. */
 export const EXIT = { ok: 0, failed: 1, wrong: 2, internal: 3 } as const;
@@ -32,7 +33,12 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--junit <file>', 'write JUnit XML to a file')
 		.option('--json', 'print JSON to standard output and nothing else there')
 		.option('--shard <i/n>', 'only the i-th of n equal parts')
-		.action(async (files: string[], options) => done(await check(io, files, options)));
+		.option('--csv <file>', 'write a table of all results to a file')
+		.option('--markdown <file>', 'write a summary for a pull request to a file')
+		.option('--html <file>', 'write a page to print, with pictures of what fails; one project only')
+		.option('--update', 'show what the failing checks get, and write that into the files as what is wanted')
+		.option('--watch', 'run again whenever a file changes, until ended with Ctrl+C')
+		.action(async (files: string[], options) => done(options.watch ? await watch(io, files, options) : await check(io, files, options)));
 	frelk
 		.command('validate')
 		.description('Say what is wrong with project files, with the place.')

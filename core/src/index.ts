@@ -1,6 +1,7 @@
 /** The core of Frelk: projects, worlds, queries and answers. No interface, no files, no network. */
 
 export { activeChecks, type CheckResult, failureOf, runChecks, wordsOfGot, wordsOfWanted } from './checks/check';
+export { expectationOf, updatedExpectation } from './checks/expect';
 export { type Firmness, type Nudge, type Robustness, robustnessOf } from './checks/robustness';
 export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer } from './checks/survey';
 export { layOver, momentChain } from './project/moment';
@@ -8,6 +9,7 @@ export * from './project/problems';
 export { checkProject, type Reading, readProject, writeProject } from './project/read';
 export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
 export { checkReferences, type Kind as ReferenceKind, type Path as JsonPath } from './project/references';
+export { type Repair, repairProject } from './project/repair';
 export type * from './project/schema';
 export { ANCHOR_KEYS, FORMAT, ID_PATTERN, MAX_LAYERS, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';
 export { forget, replaceUses, usesOf, wordsOfUse } from './project/uses';

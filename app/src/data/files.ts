@@ -1,21 +1,47 @@
 /** Project files in and out of the browser. */
-import { formatProblem, type Project, readProject, writeProject } from '@frelk/core';
+import { formatProblem, type Problem, type Project, type Repair, readProject, repairProject, writeProject } from '@frelk/core';
 import { addProject } from './projects';
+
+export interface ImportFailure {
+	file: string;
+	/** What is wrong, one line each. */
+	lines: string[];
+	/** The project without what names things that are gone, where nothing else is wrong. */
+	repair: Repair | null;
+}
 
 export interface ImportResult {
 	/** Addresses of what came in. */
 	keys: string[];
 	/** What did not, with the reasons, one line each. */
-	failures: { file: string; lines: string[] }[];
+	failures: ImportFailure[];
+}
+
+const MOST_BYTES = 200e6;
+/** Lines told about one file. */
+const MOST_LINES = 200;
+
+function told(problems: readonly Problem[]): string[] {
+	const lines = problems.slice(0, MOST_LINES).map(formatProblem);
+	return problems.length > MOST_LINES ? [...lines, `and ${problems.length - MOST_LINES} more`] : lines;
 }
 
 /** Reads the given files; the good ones are added even where others fail. */
 export async function importFiles(files: File[]): Promise<ImportResult> {
 	const result: ImportResult = { keys: [], failures: [] };
 	for (const file of files) {
-		const reading = readProject(await file.text());
+		if (file.size > MOST_BYTES) {
+			result.failures.push({
+				file: file.name,
+				lines: [`is ${Math.round(file.size / 1e6)} MB; this page takes up to ${MOST_BYTES / 1e6} MB. Use frelk on the command line for larger ones.`],
+				repair: null,
+			});
+			continue;
+		}
+		const text = await file.text();
+		const reading = readProject(text);
 		if (reading.ok) result.keys.push(await addProject(reading.project));
-		else result.failures.push({ file: file.name, lines: reading.problems.map(formatProblem) });
+		else result.failures.push({ file: file.name, lines: told(reading.problems), repair: repairProject(text) });
 	}
 	return result;
 }

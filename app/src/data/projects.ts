@@ -11,10 +11,28 @@ export const EXAMPLES: { id: string; name: string; about: string; load: () => Pr
 		load: async () => (await import('../../../examples/harl-quay.frelk.json')).default as unknown as Project,
 	},
 	{
+		id: 'harl-quay-before',
+		name: 'Quay at Harl, before the fix',
+		about: 'The same quay with two failing checks; the guide walks through the repair.',
+		load: async () => (await import('../../../examples/harl-quay-before.frelk.json')).default as unknown as Project,
+	},
+	{
 		id: 'pursers-desk',
 		name: 'Purser’s desk',
 		about: 'A flat scene: ticket stubs in a pile, two of them at one depth.',
 		load: async () => (await import('../../../examples/pursers-desk.frelk.json')).default as unknown as Project,
+	},
+	{
+		id: 'deck-from-above',
+		name: 'Deck from above',
+		about: 'A flat scene: movement, reach and boathook among gulls and passengers; sides and stances.',
+		load: async () => (await import('../../../examples/deck-from-above.frelk.json')).default as unknown as Project,
+	},
+	{
+		id: 'cargo-shed',
+		name: 'Cargo shed',
+		about: 'Some twelve hundred crates on racks, for scale; made when it is opened.',
+		load: async () => (await import('./cargo-shed')).cargoShed(),
 	},
 ];
 
@@ -33,10 +51,13 @@ export async function addProject(project: Project): Promise<string> {
 	});
 }
 
-/** On the first visit of a browser the first example is put in, so that there is something to open. */
+/** Examples put in on the first visit, so that there is something to open. */
+const AT_FIRST = new Set(['harl-quay', 'pursers-desk', 'deck-from-above']);
+
+/** On the first visit of a browser some examples are put in. */
 export async function ensureFirstVisit(): Promise<void> {
 	if (await db().settings.get('visited')) return;
-	for (const example of EXAMPLES) {
+	for (const example of EXAMPLES.filter((e) => AT_FIRST.has(e.id))) {
 		const project = await example.load();
 		await db().transaction('rw', db().projects, db().settings, async () => {
 			if (!(await db().projects.get(example.id))) await db().projects.add({ key: example.id, name: project.name, changed: Date.now(), project, version: 1 });

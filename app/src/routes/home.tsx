@@ -1,6 +1,18 @@
+import { checkProject } from '@frelk/core';
 import { redirect } from 'react-router';
-import { importFiles } from '../data/files';
-import { addProject, blankProject, deleteProject, EXAMPLES, ensureFirstVisit, getProject, listProjects, restoreProject, sweepDeleted } from '../data/projects';
+import { type ImportFailure, importFiles } from '../data/files';
+import {
+	addProject,
+	blankProject,
+	deleteProject,
+	EXAMPLES,
+	ensureFirstVisit,
+	getProject,
+	listProjects,
+	restoreProject,
+	saveProject,
+	sweepDeleted,
+} from '../data/projects';
 import { Home } from '../features/home/home';
 import type { Route } from './+types/home';
 
@@ -16,7 +28,7 @@ export async function clientLoader() {
 clientLoader.hydrate = true as const;
 
 export type HomeResult =
-	| { did: 'import'; keys: string[]; failures: { file: string; lines: string[] }[] }
+	| { did: 'import'; keys: string[]; failures: ImportFailure[] }
 	| { did: 'delete'; key: string; name: string }
 	| { did: 'restore' }
 	| { did: 'nothing' };
@@ -41,6 +53,16 @@ export async function clientAction({ request }: Route.ClientActionArgs): Promise
 			const only = result.keys[0];
 			if (only !== undefined && result.keys.length === 1 && result.failures.length === 0) return redirect(`/p/${only}`);
 			return { did: 'import', ...result };
+		}
+		case 'repaired': {
+			const reading = checkProject(JSON.parse(String(form.get('project') ?? 'null')));
+			return reading.ok ? redirect(`/p/${await addProject(reading.project)}`) : { did: 'nothing' };
+		}
+		case 'rename': {
+			const row = await getProject(key);
+			const name = String(form.get('name') ?? '').trim();
+			if (row && name !== '') await saveProject(key, { ...row.project, name });
+			return { did: 'nothing' };
 		}
 		case 'duplicate': {
 			const row = await getProject(key);

@@ -136,7 +136,7 @@ export function Board() {
 									<tbody>
 										{project.queries.map((query) => (
 											<tr key={query.id}>
-												<th scope="row" className="sticky left-0 z-10 border-r border-b bg-panel px-3 py-1 text-left align-top">
+												<th scope="row" className="sticky left-0 z-10 min-w-32 border-r border-b bg-panel px-3 py-1 text-left align-top">
 													{query.name ?? query.id}
 													<span className="block font-normal text-quiet">{query.kind}</span>
 												</th>
@@ -145,7 +145,7 @@ export function Board() {
 													const list = byCell.get(key) ?? [];
 													const here = at?.query === query.id && at.moment === m.id;
 													return (
-														<td key={key} className="border-b p-0 align-top">
+														<td key={key} className="h-px border-b p-0 align-top">
 															<CellFace
 																project={project}
 																answer={survey.get(key)}

@@ -1,5 +1,5 @@
 /** One cell of the board: the answer, the checks of it, and the same query at another moment. */
-import { Asking, buildWorld, type Check, type CheckResult, type Query, STAGE_WORDS, wordsOfGot, wordsOfVerdict } from '@frelk/core';
+import { Asking, buildWorld, type Check, type CheckResult, type Query, STAGE_WORDS, updatedExpectation, wordsOfGot, wordsOfVerdict } from '@frelk/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { Button, Select, TextField, Check as Tick } from '../../ui/controls';
@@ -131,7 +131,7 @@ function Filled({
 						/>
 						<p className={result && !result.pass ? 'text-cut' : 'text-quiet'}>
 							{extras.off ? 'switched off' : result ? (result.pass ? 'holds' : 'fails') : '…'}
-							{stands && !extras.off && ` · since ${ago(stands.at, Date.now())}`}
+							{stands && !extras.off && ` · ${ago(stands.at, Date.now())}`}
 						</p>
 						<p>
 							<span className="text-quiet">wanted </span>
@@ -148,10 +148,8 @@ function Filled({
 									className="my-1"
 									onClick={() =>
 										change(check.id, 'Take the answer as wanted', (c) => {
-											const draft = { checks: [] } as never;
-											const id = keepAnswer(draft, answer, at.moment);
-											const kept = (draft as { checks: Check[] }).checks[0];
-											if (id !== null && kept) c.expect = kept.expect;
+											const next = updatedExpectation(check, result.got);
+											if (next) c.expect = next;
 										})
 									}
 								>

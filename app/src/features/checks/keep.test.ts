@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Asking, buildWorld, type Check, checkProject, failureOf, type Project, type Query } from '@frelk/core';
+import { Asking, buildWorld, type Check, checkProject, expectationOf, failureOf, type Project, type Query } from '@frelk/core';
 import { describe, expect, it } from 'vitest';
-import { ago, expectationOf, extrasOf, keepAnswer, setExtra, wordsOfExpectation } from './keep';
+import { ago, extrasOf, keepAnswer, setExtra, wordsOfExpectation } from './keep';
 
 const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../../examples/${name}.frelk.json`), 'utf8'));
 

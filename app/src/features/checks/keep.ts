@@ -1,25 +1,6 @@
 /** Turning answers into checks, and expectations in words. */
-import type { Answer, Check, Expect, Naming, Project } from '@frelk/core';
-import { wordsOfWanted } from '@frelk/core';
+import { type Answer, type Check, type Expect, expectationOf, type Naming, type Project, wordsOfWanted } from '@frelk/core';
 import { freshId } from '../edit/objects';
-
-/** What an answer is, as an expectation; null for one that waits: that is nothing to expect. */
-export function expectationOf(answer: Answer): Expect | null {
-	switch (answer.status) {
-		case 'selected': {
-			const first = answer.selected[0];
-			return { selects: answer.selected.map((s) => s.object), ...(answer.selected.length === 1 && first?.action ? { action: first.action } : {}) };
-		}
-		case 'none':
-			return { none: true };
-		case 'tie':
-			return { tie: [...answer.tied] };
-		case 'off':
-			return { off: true };
-		case 'waiting':
-			return null;
-	}
-}
 
 /** Keeps an answer as a check of its query at a moment. @returns the id of the check, or null where there is nothing to keep */
 export function keepAnswer(draft: Project, answer: Answer, moment: string | null): string | null {

@@ -6,7 +6,7 @@ import type { Row } from '../../data/db';
 import { exportProject } from '../../data/files';
 import { EXAMPLES } from '../../data/projects';
 import type { HomeResult } from '../../routes/home';
-import { Button } from '../../ui/controls';
+import { Button, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
 import { layerHue } from '../stage/hues';
 import { worldLines } from '../stage/outline';
@@ -52,7 +52,10 @@ export function Home({ rows }: { rows: Row[] }) {
 			<header className="flex h-10 items-center gap-2 border-b bg-panel px-6">
 				<span className="font-semibold">Frelk</span>
 				<span className="text-quiet">which object does the game choose, and why that one?</span>
-				<span className="ml-auto">
+				<Link to="/guide" className="ml-auto hover:underline">
+					Guide
+				</Link>
+				<span>
 					<ThemeSwitch />
 				</span>
 			</header>
@@ -81,7 +84,7 @@ export function Home({ rows }: { rows: Row[] }) {
 						Working…
 					</p>
 				)}
-				{result?.did === 'import' && <ImportReport result={result} />}
+				{result?.did === 'import' && <ImportReport result={result} repair={(project) => send({ do: 'repaired', project: JSON.stringify(project) })} />}
 				{result?.did === 'delete' && (
 					<p role="status" className="mb-4 flex items-center gap-3 border-l-2 border-ink bg-panel px-3 py-2">
 						“{result.name}” is deleted.
@@ -123,7 +126,7 @@ export function Home({ rows }: { rows: Row[] }) {
 	);
 }
 
-function ImportReport({ result }: { result: Extract<HomeResult, { did: 'import' }> }) {
+function ImportReport({ result, repair }: { result: Extract<HomeResult, { did: 'import' }>; repair: (project: Project) => void }) {
 	return (
 		<section aria-label="Import" role="alert" className="mb-5 space-y-3 border-l-2 border-cut bg-panel p-3">
 			{result.keys.length > 0 && (
@@ -146,6 +149,19 @@ function ImportReport({ result }: { result: Extract<HomeResult, { did: 'import' 
 					</ul>
 				</div>
 			))}
+			{result.failures.map(
+				(failure) =>
+					failure.repair && (
+						<div key={failure.file}>
+							<p>
+								{failure.file} can be imported without what names things that are gone: {failure.repair.removed.join(', ')}.
+							</p>
+							<Button className="mt-1 font-semibold" onClick={() => failure.repair && repair(failure.repair.project)}>
+								Import without {failure.repair.removed.length === 1 ? 'it' : 'them'}
+							</Button>
+						</div>
+					),
+			)}
 			{result.failures.length > 0 && <p className="text-quiet">Mend the file at the places named, then import it again.</p>}
 		</section>
 	);
@@ -158,11 +174,17 @@ function Card({ row, send }: { row: Row; send: (fields: Record<string, string>) 
 		<li className="border bg-panel">
 			<Link to={`/p/${row.key}`} className="block hover:bg-[var(--wash)]">
 				<Picture project={row.project} />
-				<span className="block px-3 pt-2 font-semibold">{row.name}</span>
+				<span className="sr-only">{row.name}, </span>
 				<span className="block px-3 text-quiet">
 					{scene.kind}, {objects} {objects === 1 ? 'object' : 'objects'}, {queries.length} {queries.length === 1 ? 'query' : 'queries'}
 				</span>
 			</Link>
+			<TextField
+				label={`Name of ${row.name}`}
+				className="border-transparent! px-3! font-semibold hover:border-line!"
+				value={row.name}
+				onCommit={(name) => name.trim() !== '' && send({ do: 'rename', key: row.key, name: name.trim() })}
+			/>
 			<div className="flex gap-1 px-1.5 py-1.5">
 				<Button quiet aria-label={`Export ${row.name}`} onClick={() => exportProject(row.project)}>
 					Export

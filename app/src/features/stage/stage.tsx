@@ -75,6 +75,7 @@ export function Stage() {
 	const pointed = useBench((s) => s.pointed);
 	const tint = useBench((s) => s.tint);
 	const tool = useBench((s) => s.tool);
+	const docked = useBench((s) => s.panel === 'roster' || s.panel === 'moments');
 	const firm = useBench((s) => (s.firm !== null && s.firm.query === s.query ? s.firm.firmness : null));
 	const projectNow = useBench((s) => s.project);
 	const theme = useTheme();
@@ -488,7 +489,7 @@ export function Stage() {
 			{world.flat && live?.kind === 'pick' && !large && <Pile world={world} query={live} />}
 			{object && (
 				<Suspense fallback={null}>
-					<Slip object={object} side={slipSide} />
+					<Slip object={object} side={docked ? 'right' : slipSide} />
 				</Suspense>
 			)}
 		</section>

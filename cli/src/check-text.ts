@@ -1,0 +1,32 @@
+/** A project's text to the outcome of its checks, as the server answers it. */
+import { activeChecks, formatPath, readProject, runChecks } from '@frelk/core';
+
+/** What the server answers: an HTTP status and the text of a JSON body. */
+export interface Reply {
+	status: number;
+	body: string;
+}
+
+const refused = (error: string, problems: { path: string; message: string }[] = []): Reply => ({ status: 422, body: JSON.stringify({ error, problems }) });
+
+/** Problems told of one project. */
+const MOST = 200;
+
+export function checkText(text: string): Reply {
+	const reading = readProject(text);
+	if (!reading.ok) {
+		const { problems } = reading;
+		return refused(
+			`the project is not valid: ${problems.length} ${problems.length === 1 ? 'problem' : 'problems'}`,
+			problems.slice(0, MOST).map((p) => ({ path: formatPath(p.path), message: p.message })),
+		);
+	}
+	const { project } = reading;
+	if (activeChecks(project).length === 0) return refused('there is no check to run');
+	const checks = runChecks(project);
+	const failed = checks.filter((c) => !c.pass).length;
+	return {
+		status: 200,
+		body: JSON.stringify({ format: 'frelk-checks/1', projects: [{ project: project.id, checks }], passed: checks.length - failed, failed }),
+	};
+}

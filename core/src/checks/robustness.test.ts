@@ -1,0 +1,163 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { checkProject } from '../project/read';
+import { repairProject } from '../project/repair';
+import type { Project } from '../project/schema';
+import { csvReport, htmlReport, markdownReport } from '../report/files';
+import { failureOf, runChecks } from './check';
+import { expectationOf, updatedExpectation } from './expect';
+import { robustnessOf } from './robustness';
+import { answersAt, changesBetween } from './survey';
+
+const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../examples/${name}.frelk.json`), 'utf8'));
+
+/** A lone box 2 m ahead, half a metre to either side, and a pick straight at it. */
+function lone(): Project {
+	return {
+		format: 'frelk/1',
+		id: 'lone',
+		name: 'Lone',
+		scene: {
+			kind: 'space',
+			layers: [{ id: 'l' }],
+			tags: [],
+			objects: [
+				{ id: 'me', layer: 'l', position: [0, 0, 0] },
+				{ id: 'box', layer: 'l', position: [0, 0, -2.5], shapes: [{ id: 's', kind: 'box', size: [1, 1, 1] }] },
+			],
+			cameras: [{ id: 'cam', object: 'me', position: [0, 0, 0], projection: 'perspective', fov: 90 }],
+		},
+		queries: [
+			{ id: 'pick', kind: 'pick', camera: 'cam', viewport: [400, 400], asker: 'me' },
+			{ id: 'ray', kind: 'ray', from: { object: 'me' }, aim: { along: [0, 0, -1] }, length: 10, asker: 'me' },
+		],
+		checks: [
+			{ id: 'a', query: 'pick', expect: { selects: ['box'] } },
+			{ id: 'b', query: 'ray', expect: { selects: ['box'] } },
+			{ id: 'c', query: 'ray', expect: { none: true } },
+		],
+	};
+}
+
+describe('robustness', () => {
+	it('finds the least nudge of cursor, aim and asker', () => {
+		// The face spans ±0.5 at 2 m: 50 px of the 200 to the edge, 14.04°; the asker leaves it by 0.5 m sideways.
+		const pick = robustnessOf(lone(), 'a');
+		const cursor = pick.firmness.find((f) => f.nudge === 'cursor');
+		expect(cursor?.least).toBeGreaterThan(49.9);
+		expect(cursor?.least).toBeLessThan(51);
+		expect(cursor?.becomes?.status).toBe('none');
+		const asker = pick.firmness.find((f) => f.nudge === 'asker');
+		expect(asker?.least).toBeGreaterThan(0.499);
+		expect(asker?.least).toBeLessThan(0.51);
+		expect(Math.abs(asker?.way[0] ?? 0)).toBeCloseTo(1, 6);
+		const aim = robustnessOf(lone(), 'b').firmness.find((f) => f.nudge === 'aim');
+		expect(aim?.least).toBeGreaterThan(14.0);
+		expect(aim?.least).toBeLessThan(14.3);
+		expect(pick.score).toBeCloseTo(5, 0);
+	});
+
+	it('is nought for a check that fails, and leaves the project as it was', () => {
+		const p = lone();
+		const before = JSON.stringify(p);
+		expect(robustnessOf(p, 'c')).toMatchObject({ score: 0, firmness: [] });
+		expect(JSON.stringify(p)).toBe(before);
+		expect(() => robustnessOf(p, 'nothing')).toThrow('no check');
+	});
+
+	it('of every check of the examples is a nudge after which it fails, and half of it keeps it', () => {
+		const p = load('pursers-desk');
+		for (const check of p.checks ?? []) {
+			const found = robustnessOf(p, check.id);
+			for (const f of found.firmness) {
+				if (f.least === null) continue;
+				expect(f.becomes && failureOf(check.expect, f.becomes)).not.toBe('');
+			}
+		}
+	});
+});
+
+describe('answers kept, updated and compared', () => {
+	it('an updated check holds, with the conditions that still do', () => {
+		const p = load('harl-quay');
+		const crank = p.scene.objects.find((o) => o.id === 'crank');
+		if (crank) crank.position = [3, 0, 2.2];
+		const failing = runChecks(p).filter((r) => !r.pass);
+		expect(failing.length).toBeGreaterThan(0);
+		for (const r of failing) {
+			const check = p.checks?.find((c) => c.id === r.id);
+			if (!check) continue;
+			const next = updatedExpectation(check, r.got);
+			if (r.got.status === 'waiting') expect(next).toBeNull();
+			else expect(next && failureOf(next, r.got)).toBe('');
+			if (next) check.expect = next;
+		}
+		expect(checkProject(p).ok).toBe(true);
+		expect(runChecks(p).filter((r) => !r.pass && r.got.status !== 'waiting')).toEqual([]);
+		expect(expectationOf({ query: 'q', status: 'waiting', selected: [], tied: [], notes: [], verdicts: [] })).toBeNull();
+	});
+
+	it('two versions differ in the answers that changed and in no other', () => {
+		const p = load('harl-quay');
+		const before = answersAt(p);
+		expect(before).toHaveLength(p.queries.length * ((p.moments?.length ?? 0) + 1));
+		expect(changesBetween(before, answersAt(p))).toEqual([]);
+		const crank = p.scene.objects.find((o) => o.id === 'crank');
+		if (crank) crank.active = false;
+		const changes = changesBetween(before, answersAt(p));
+		expect(changes.length).toBeGreaterThan(0);
+		for (const c of changes) expect(c.before?.objects.join()).not.toBe(c.after?.objects.join());
+		p.queries = p.queries.filter((q) => q.id !== 'gaze');
+		expect(changesBetween(before, answersAt(p)).some((c) => c.query === 'gaze' && c.after === null)).toBe(true);
+	});
+});
+
+describe('repair', () => {
+	it('leaves out the checks and overlays that name what is gone, and nothing else', () => {
+		const p = load('harl-quay');
+		const total = p.checks?.length ?? 0;
+		const text = JSON.stringify({ ...p, checks: [...(p.checks ?? []), { id: 'ghost', query: 'gaze', expect: { selects: ['nobody'] } }] });
+		const repair = repairProject(text);
+		expect(repair?.removed).toEqual(['the check ghost']);
+		expect(repair?.project.checks).toHaveLength(total);
+		const moment = { id: 'm9', on: 'nowhere', objects: { nobody: { active: false } } };
+		expect(repairProject(JSON.stringify({ ...p, moments: [...(p.moments ?? []), moment] }))?.removed).toEqual([
+			'what the moment m9 is on',
+			'what the moment m9 does to nobody',
+		]);
+		expect(repairProject(JSON.stringify(p))).toBeNull();
+		expect(repairProject('{')).toBeNull();
+		expect(repairProject(JSON.stringify({ ...p, name: 3 }))).toBeNull();
+	});
+});
+
+describe('reports', () => {
+	const p = load('harl-quay');
+	const crank = p.scene.objects.find((o) => o.id === 'crank');
+	if (crank) crank.position = [3, 0, 2.2];
+	const checks = runChecks(p);
+	const failing = checks.filter((c) => !c.pass);
+
+	it('as CSV have one line a check, quoted where needed', () => {
+		const lines = csvReport([{ project: p.id, checks }]).split('\r\n');
+		expect(lines).toHaveLength(checks.length + 2);
+		expect(lines[0]).toBe('project,check,query,moment,outcome,wanted,got,reason');
+		const odd = csvReport([{ project: '=1+1', checks: [{ ...(checks[0] as (typeof checks)[0]), reason: 'a "b", c' }] }]);
+		expect(odd).toContain("'=1+1");
+		expect(odd).toContain('"a ""b"", c"');
+	});
+
+	it('as Markdown name what fails and why', () => {
+		const text = markdownReport([{ project: p.id, checks }]);
+		expect(text).toContain(`## harl-quay: ${checks.length - failing.length} of ${checks.length} checks hold`);
+		expect(text.split('\n').filter((l) => l.startsWith('| ')).length).toBe(failing.length + 1);
+	});
+
+	it('as a page carry a picture of each failing case and no outside address', () => {
+		const page = htmlReport({ ...p, name: 'Quay <b>' }, checks);
+		expect(page.match(/<svg/g)).toHaveLength(failing.length);
+		expect(page).not.toMatch(/https?:|<script|src=/);
+		expect(page).toContain('Quay &lt;b&gt;');
+	});
+});
