@@ -15,6 +15,8 @@ export default defineConfig({
 		baseURL: `http://127.0.0.1:${PORT}`,
 		viewport: { width: 1280, height: 800 },
 		colorScheme: 'light',
+		// The first walk is for newcomers; one test takes it.
+		storageState: { cookies: [], origins: [{ origin: `http://127.0.0.1:${PORT}`, localStorage: [{ name: 'frelk-walked', value: 'yes' }] }] },
 		launchOptions: {
 			...(chromium ? { executablePath: chromium } : {}),
 			args: [

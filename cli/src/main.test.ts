@@ -1,8 +1,9 @@
 /** The command line, as a process: what it prints where, and how it ends. */
-import { execFile } from 'node:child_process';
+import { execFile, spawn } from 'node:child_process';
 import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
 
 const root = join(import.meta.dirname, '../..');
@@ -88,6 +89,88 @@ describe('frelk', () => {
 		expect(await readFile(junit, 'utf8')).toContain('<testsuites name="frelk" tests="1" failures="1"');
 		// The same input gives the same bytes.
 		expect((await frelk(['check', moved, '--only', 'gaze', '--json'])).out).toBe(bad.out);
+	});
+
+	it('writes reports, and updates what is wanted after showing it', async () => {
+		const folder = await mkdtemp(join(tmpdir(), 'frelk-'));
+		const file = join(folder, 'before.frelk.json');
+		await writeFile(file, await readFile(join(root, 'examples/harl-quay-before.frelk.json'), 'utf8'));
+		const out = (name: string) => join(folder, name);
+		const run = await frelk(['check', file, '--csv', out('r.csv'), '--markdown', out('r.md'), '--html', out('r.html'), '--junit', out('r.xml')]);
+		expect(run.code).toBe(1);
+		expect(run.out).toContain('28 hold, 2 fail');
+		expect((await readFile(out('r.csv'), 'utf8')).split('\r\n')).toHaveLength(32);
+		expect(await readFile(out('r.md'), 'utf8')).toContain('28 of 30 checks hold');
+		expect((await readFile(out('r.html'), 'utf8')).match(/<svg/g)).toHaveLength(2);
+		// Read back by a library that knows nothing of us.
+		const xml = new XMLParser({ ignoreAttributes: false }).parse(await readFile(out('r.xml'), 'utf8'));
+		expect(xml.testsuites['@_failures']).toBe('2');
+		expect(xml.testsuites.testsuite.testcase.filter((c: { failure?: unknown }) => c.failure)).toHaveLength(2);
+		const update = await frelk(['check', file, '--update']);
+		expect(update.code).toBe(0);
+		expect(update.out).toContain('wants  harl-quay-before  gaze: crank → crate-4');
+		expect(update.out).toContain('2 updated, 0 left');
+		expect((await frelk(['check', file])).code).toBe(0);
+		expect((await frelk(['check', '-', '--update'], '{}')).code).toBe(2);
+		expect((await frelk(['check', file, desk, '--html', out('x.html')])).err).toContain('one project');
+		expect((await frelk(['check', file, '--csv', join(folder, 'no', 'such', 'r.csv')])).err).toContain('cannot be written');
+	});
+
+	it('runs again when a file changes, until it is ended', async () => {
+		const folder = await mkdtemp(join(tmpdir(), 'frelk-'));
+		const file = join(folder, 'desk.frelk.json');
+		const text = await readFile(desk, 'utf8');
+		await writeFile(file, text);
+		const child = spawn(process.execPath, [join(root, 'cli/bin/frelk.mjs'), 'check', file, '--watch'], { cwd: root });
+		let told = '';
+		child.stdout.on('data', (part) => {
+			told += part;
+		});
+		let watching = 0;
+		child.stderr.on('data', (part) => {
+			watching += String(part).split('watching').length - 1;
+		});
+		const until = async (is: () => boolean) => {
+			for (let i = 0; i < 150 && !is(); i++) await new Promise((done) => setTimeout(done, 100));
+			expect(is()).toBe(true);
+		};
+		await until(() => watching === 1);
+		expect(told).toContain('16 hold, 0 fail');
+		const data = JSON.parse(text);
+		data.checks = [{ id: 'wrong', query: data.queries[0].id, expect: { off: true } }];
+		await writeFile(file, JSON.stringify(data));
+		await until(() => watching >= 2);
+		expect(told).toContain('0 hold, 1 fail');
+		child.kill('SIGINT');
+		const code = await new Promise((done) => child.on('exit', done));
+		expect(code).toBe(1);
+	}, 40_000);
+
+	it('leaves checks that are switched off alone', async () => {
+		const data = JSON.parse(await readFile(desk, 'utf8'));
+		data.checks[0].extras = { off: true };
+		const run = await frelk(['check', '-'], JSON.stringify(data));
+		expect(run.out).toContain('15 hold, 0 fail');
+		for (const check of data.checks) check.extras = { off: true };
+		expect((await frelk(['check', '-'], JSON.stringify(data))).err).toContain('there is no check to run');
+	});
+
+	it('takes hostile files for what they are', async () => {
+		const deep = await frelk(['validate', '-'], `${'['.repeat(100_000)}${']'.repeat(100_000)}`);
+		expect(deep).toMatchObject({ code: 2 });
+		expect(deep.err).toContain('nested more than 64 levels deep');
+		const text = await readFile(desk, 'utf8');
+		const proto = await frelk(['validate', '-'], text.replace('"scene": {', '"scene": { "__proto__": { "kind": "space" },'));
+		expect(proto).toMatchObject({ code: 2 });
+		expect(proto.err).toContain('__proto__');
+		const many = JSON.parse(text);
+		many.scene.objects = Array.from({ length: 5000 }, (_, i) => ({ id: `o${i}`, layer: 'nowhere' }));
+		const flood = await frelk(['validate', '-'], JSON.stringify(many));
+		expect(flood.err.trim().split('\n').length).toBeLessThanOrEqual(201);
+		expect(flood.err).toMatch(/and \d+ more/);
+		const own = JSON.parse(text);
+		own.moments[0].on = own.moments[0].id;
+		expect((await frelk(['validate', '-'], JSON.stringify(own))).err).toContain('moments[0]');
 	});
 
 	it('deals checks out to shards and names what is not there', async () => {

@@ -1,6 +1,7 @@
 /** Reading and writing projects in the browser's store. */
 import type { Project } from '@frelk/core';
-import { db, type Row } from './db';
+import { db, type Row, type Stored } from './db';
+import { textOf } from './text';
 
 /** The examples that ship, by project id. */
 export const EXAMPLES: { id: string; name: string; about: string; load: () => Promise<Project> }[] = [
@@ -46,7 +47,7 @@ async function freeKey(id: string): Promise<string> {
 export async function addProject(project: Project): Promise<string> {
 	return db().transaction('rw', db().projects, async () => {
 		const key = await freeKey(project.id);
-		await db().projects.add({ key, name: project.name, changed: Date.now(), project, version: 1 });
+		await db().projects.add({ key, name: project.name, changed: Date.now(), text: textOf(project), version: 1 });
 		return key;
 	});
 }
@@ -60,20 +61,23 @@ export async function ensureFirstVisit(): Promise<void> {
 	for (const example of EXAMPLES.filter((e) => AT_FIRST.has(e.id))) {
 		const project = await example.load();
 		await db().transaction('rw', db().projects, db().settings, async () => {
-			if (!(await db().projects.get(example.id))) await db().projects.add({ key: example.id, name: project.name, changed: Date.now(), project, version: 1 });
+			if (!(await db().projects.get(example.id)))
+				await db().projects.add({ key: example.id, name: project.name, changed: Date.now(), text: textOf(project), version: 1 });
 			await db().settings.put({ key: 'visited', value: Date.now() });
 		});
 	}
 }
 
+const opened = ({ text, ...row }: Stored): Row => ({ ...row, project: JSON.parse(text) as Project });
+
 export async function listProjects(): Promise<Row[]> {
 	const rows = await db().projects.orderBy('changed').reverse().toArray();
-	return rows.filter((row) => row.deleted === undefined);
+	return rows.filter((row) => row.deleted === undefined).map(opened);
 }
 
 export async function getProject(key: string): Promise<Row | undefined> {
 	const row = await db().projects.get(key);
-	return row?.deleted === undefined ? row : undefined;
+	return row && row.deleted === undefined ? opened(row) : undefined;
 }
 
 /** Marks a project as deleted; `restoreProject` takes that back. */
@@ -103,7 +107,7 @@ export async function saveProject(key: string, project: Project): Promise<number
 	return db().transaction('rw', db().projects, async () => {
 		const row = await db().projects.get(key);
 		const version = (row?.version ?? 0) + 1;
-		await db().projects.put({ key, name: project.name, changed: Date.now(), project, version });
+		await db().projects.put({ key, name: project.name, changed: Date.now(), text: textOf(project), version });
 		return version;
 	});
 }

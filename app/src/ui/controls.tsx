@@ -124,7 +124,7 @@ export function NumberField({
 					{label}
 				</label>
 			)}
-			<input {...input} className={clsx('figure w-full min-w-12', wrong && 'border-cut')} />
+			<input {...input} className={clsx('figure w-full min-w-0', wrong && 'border-cut')} />
 			{unit && <span className="text-quiet">{unit}</span>}
 			{wrong && (
 				<span role="alert" className="whitespace-nowrap text-cut">

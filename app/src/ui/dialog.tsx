@@ -34,7 +34,10 @@ export function Dialog({
 						{about && <span className="text-quiet">{about}</span>}
 						<RadixDialog.Close className="ml-auto rounded-[3px] px-2 hover:bg-[var(--wash)]">Close</RadixDialog.Close>
 					</header>
-					<div className="min-h-0 overflow-auto p-4">{children}</div>
+					{/* Reached by the Tab key, so that a long text can be scrolled without a pointer. */}
+					<div tabIndex={0} className="min-h-0 overflow-auto p-4">
+						{children}
+					</div>
 				</RadixDialog.Content>
 			</RadixDialog.Portal>
 		</RadixDialog.Root>

@@ -1,6 +1,7 @@
 /** Jobs given to a worker: each can be cancelled, and tells how far it is. */
 import type { CheckResult, Project, QuickAnswer, Robustness } from '@frelk/core';
 import { proxy, type Remote, wrap } from 'comlink';
+import { textOf } from '../data/text';
 import type { Heavy } from './heavy';
 
 export interface Job<T> {
@@ -50,8 +51,8 @@ function start<T>(work: (heavy: Remote<Heavy>) => Promise<T>): Job<T> {
 const none = () => {};
 
 export const checksIn = (project: Project, ids: readonly string[], progress: (done: number) => void = none): Job<CheckResult[]> =>
-	start((heavy) => heavy.checks(project, ids, proxy(progress)));
+	start((heavy) => heavy.checks(textOf(project), ids, proxy(progress)));
 export const answersIn = (project: Project, progress: (done: number) => void = none): Job<QuickAnswer[]> =>
-	start((heavy) => heavy.answers(project, proxy(progress)));
+	start((heavy) => heavy.answers(textOf(project), proxy(progress)));
 export const robustnessIn = (project: Project, ids: readonly string[], progress: (done: number) => void = none): Job<Robustness[]> =>
-	start((heavy) => heavy.robustness(project, ids, proxy(progress)));
+	start((heavy) => heavy.robustness(textOf(project), ids, proxy(progress)));

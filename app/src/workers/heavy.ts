@@ -2,19 +2,24 @@
 import { answersAt, type CheckResult, type Project, type QuickAnswer, type Robustness, robustnessOf, runChecks } from '@frelk/core';
 import { expose } from 'comlink';
 
+/** Projects come as text: a string crosses to a worker at once, a tree is copied piece by piece. */
+const opened = (text: string): Project => JSON.parse(text) as Project;
+
 const heavy = {
 	/** Runs checks by id, telling how many are done. */
-	checks(project: Project, ids: readonly string[], progress: (done: number) => void): CheckResult[] {
+	checks(text: string, ids: readonly string[], progress: (done: number) => void): CheckResult[] {
+		const project = opened(text);
 		const wanted = new Set(ids);
 		const checks = (project.checks ?? []).filter((c) => wanted.has(c.id));
 		return runChecks(project, checks, progress).map((r) => (r.pass ? { ...r, got: { ...r.got, verdicts: [] } } : r));
 	},
 	/** Every query's answer at every moment. */
-	answers(project: Project, progress: (done: number) => void): QuickAnswer[] {
-		return answersAt(project, progress);
+	answers(text: string, progress: (done: number) => void): QuickAnswer[] {
+		return answersAt(opened(text), progress);
 	},
 	/** How far each check may be nudged before its answer changes. */
-	robustness(project: Project, ids: readonly string[], progress: (done: number) => void): Robustness[] {
+	robustness(text: string, ids: readonly string[], progress: (done: number) => void): Robustness[] {
+		const project = opened(text);
 		return ids.map((id, i) => {
 			const found = robustnessOf(project, id);
 			progress(i + 1);

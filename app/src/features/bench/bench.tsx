@@ -4,7 +4,7 @@ import { Outlet } from 'react-router';
 import type { Row } from '../../data/db';
 import { noteRun } from '../../data/history';
 import { Button } from '../../ui/controls';
-import { commandsFor, matches } from '../commands/commands';
+import { commandsFor, matches, paste } from '../commands/commands';
 import { Ladder } from '../ladder/ladder';
 import { Panels } from '../panels/panels';
 import { Sentence } from '../sentence/sentence';
@@ -21,6 +21,11 @@ export function OpenProject({ row }: { row: Row }) {
 	const [store] = useState(() => createBench(row.key, row.project));
 	useEffect(() => keepSaved(store, row.version), [store, row.version]);
 	useEffect(() => keepChecked(store, (state) => void noteRun(row.key, state)), [store, row.key]);
+	// Fetched while nothing else is to do: who opens it by its key types on at once.
+	useEffect(() => {
+		const timer = setTimeout(() => void import('../panels/palette'), 1500);
+		return () => clearTimeout(timer);
+	}, []);
 	useEffect(() => {
 		if (localStorage.getItem('frelk-walked')) return;
 		localStorage.setItem('frelk-walked', 'yes');
@@ -66,14 +71,23 @@ function Keys() {
 			}
 			// A selection of text is copied as text.
 			if (event.key.toLowerCase() === 'c' && !plain && String(window.getSelection()) !== '') return;
-			const command = commandsFor(store.getState().project).find((c) => c.keys && matches(c.keys, event));
+			const command = commandsFor(store.getState().project).find((c) => c.keys && !c.native && matches(c.keys, event));
 			if (!command) return;
 			event.preventDefault();
 			const not = command.not?.(store);
 			if (not === undefined) command.run(store);
 		};
+		const onPaste = (event: ClipboardEvent) => {
+			if ((event.target as HTMLElement).matches?.('input, textarea')) return;
+			event.preventDefault();
+			paste(store, event.clipboardData?.getData('text/plain'));
+		};
 		window.addEventListener('keydown', onKey);
-		return () => window.removeEventListener('keydown', onKey);
+		window.addEventListener('paste', onPaste);
+		return () => {
+			window.removeEventListener('keydown', onKey);
+			window.removeEventListener('paste', onPaste);
+		};
 	}, [store]);
 	return null;
 }

@@ -61,7 +61,8 @@ export function keepChecked(store: BenchStore, done: (state: CheckState) => void
 	};
 	run();
 	const stop = store.subscribe((now, before) => {
-		if (now.project === before.project) return;
+		// While a gesture is under way the answers follow; the checks are run when it ends.
+		if (now.gesture !== null || (now.project === before.project && before.gesture === null)) return;
 		if (timer !== null) clearTimeout(timer);
 		timer = setTimeout(run, 150);
 	});

@@ -1,6 +1,5 @@
 /** Writes the project to the browser's store soon after each change, and at once when the page is left. */
-import { db } from '../../data/db';
-import { saveProject } from '../../data/projects';
+import { getProject, saveProject } from '../../data/projects';
 import type { BenchStore } from './store';
 
 const DELAY = 250;
@@ -50,7 +49,7 @@ export function keepSaved(store: BenchStore, version: number): () => void {
 		}
 		await running;
 		const { key, project } = store.getState();
-		const row = await db().projects.get(key);
+		const row = await getProject(key);
 		if (!row || row.version <= known || project !== saved) return;
 		known = row.version;
 		saved = row.project;

@@ -44,6 +44,8 @@ export interface BenchState {
 	tint: Tint;
 	/** A window over the bench. */
 	panel: Panel | null;
+	/** Whether the slip shows all of an object; its focus can then be pulled on the stage. */
+	inDetail: boolean;
 	/** How firmly a check of a query holds, drawn while that query is open. */
 	firm: { query: string; firmness: readonly Firmness[] } | null;
 	/** Object pointed at in the ladder, the roster or on the stage. */
@@ -70,6 +72,7 @@ export interface BenchState {
 	use: (tool: Tool | null) => void;
 	tintBy: (tint: Tint) => void;
 	show: (panel: Panel | null) => void;
+	detail: (inDetail: boolean) => void;
 	showFirmness: (firm: BenchState['firm']) => void;
 	refuse: (why: string) => void;
 	point: (object: string | null) => void;
@@ -112,6 +115,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			tint: 'layer',
 			panel: null,
 			firm: null,
+			inDetail: false,
 			pointed: null,
 			moment: null,
 			saving: 'saved',
@@ -189,6 +193,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			tintBy: (tint) => set({ tint }),
 			show: (panel) => set({ panel }),
 			showFirmness: (firm) => set({ firm }),
+			detail: (inDetail) => set({ inDetail }),
 			refuse: (refusal) => set({ refusal }),
 			point: (pointed) => {
 				if (get().pointed !== pointed) set({ pointed });
@@ -243,7 +248,19 @@ export function nameOf(project: Project, kind: 'object' | 'tag' | 'layer' | 'cam
 							: kind === 'side'
 								? (scene.sides ?? [])
 								: project.queries;
-	return list.find((entry) => entry.id === id)?.name ?? id;
+	return namesOf(list).get(id) ?? id;
+}
+
+/** Names by id: asked for hundreds of times a move, of lists that may hold thousands. */
+const names = new WeakMap<object, Map<string, string>>();
+
+function namesOf(list: readonly { id: string; name?: string | undefined }[]): Map<string, string> {
+	let known = names.get(list);
+	if (!known) {
+		known = new Map(list.map((entry) => [entry.id, entry.name ?? entry.id]));
+		names.set(list, known);
+	}
+	return known;
 }
 
 /** Edits the query in hand. */

@@ -29,7 +29,8 @@ export interface Command {
 	group: 'Scene' | 'In hand' | 'Queries' | 'View' | 'Project';
 	/** As shown and as matched: `d`, `Ctrl z`, `Shift Ctrl z`. */
 	keys?: string;
-	/** Keys of one letter only count while no field has the focus. */
+	/** The browser's own event does it; the key is only listed. */
+	native?: true;
 	run: (store: BenchStore) => void;
 	/** Why it cannot be done now; undefined when it can. */
 	not?: (store: BenchStore) => string | undefined;
@@ -67,26 +68,25 @@ export async function copyInHand(store: BenchStore): Promise<void> {
 	if (selection.length > 0) await writeClipboard(JSON.stringify(copyObjects(project, selection)));
 }
 
-/** What was copied here last: where the browser keeps its clipboard closed, copying between projects of this tab still works. */
-let copied = '';
+/** Where the last copy lies for the other tabs of this browser: the system's clipboard may only be read where one presses its key. */
+const CLIP = 'frelk-clip';
 
 async function writeClipboard(text: string): Promise<void> {
-	copied = text;
+	try {
+		localStorage.setItem(CLIP, text);
+	} catch {
+		// Too much to keep: the system's clipboard still has it.
+	}
 	try {
 		await navigator.clipboard.writeText(text);
 	} catch {
-		sessionStorage.setItem('frelk-clip', text);
+		// Not allowed here: what is kept above is enough for this browser.
 	}
 }
 
-export async function paste(store: BenchStore): Promise<void> {
-	let text = copied || (sessionStorage.getItem('frelk-clip') ?? '');
-	try {
-		text = (await navigator.clipboard.readText()) || text;
-	} catch {
-		// Not allowed to look: what was copied here is all there is.
-	}
-	const clip = readClip(text) ?? readClip(copied);
+/** @param text of the system's clipboard, where the browser handed it over */
+export function paste(store: BenchStore, text?: string): void {
+	const clip = (text === undefined ? null : readClip(text)) ?? readClip(localStorage.getItem(CLIP) ?? '');
 	if (!clip) {
 		store.getState().refuse('There are no objects on the clipboard. Copy some here or in another project first.');
 		return;
@@ -272,7 +272,7 @@ export function commandsFor(project: Project): Command[] {
 			(kind): Command => ({ id: `add-${kind}`, label: `Add a ${kind}`, group: 'Scene', run: (s) => dropShape(s, kind) }),
 		),
 		{ id: 'add-camera', label: 'Add a camera', group: 'Scene', run: addCamera },
-		{ id: 'paste', label: 'Paste objects', group: 'Scene', keys: 'Ctrl v', run: (s) => void paste(s) },
+		{ id: 'paste', label: 'Paste objects', group: 'Scene', keys: 'Ctrl v', native: true, run: (s) => paste(s) },
 		{
 			id: 'all',
 			label: 'Take every object in hand',

@@ -11,7 +11,7 @@ const DOWNWARD: Stage[] = [...STAGES].reverse();
 /** Stages whose losers are of little interest at first sight. */
 const NONE: Verdict[] = [];
 /** Rows drawn under one stage; the rest is a matter for the roster. */
-const MOST = 120;
+const MOST = 60;
 const FOLDED = new Set<Stage>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
 
 export function Ladder() {

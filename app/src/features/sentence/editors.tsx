@@ -18,7 +18,7 @@ export function VectorFields({
 	step?: number;
 }) {
 	return (
-		<span className="grid grid-cols-3 gap-1">
+		<span className="grid grid-cols-[repeat(3,minmax(0,1fr))] gap-1">
 			{['X', 'Y', 'Z'].map((axis, k) => (
 				<NumberField
 					key={axis}

@@ -38,7 +38,7 @@ export function Several() {
 					<X size={14} />
 				</Button>
 			</header>
-			<div className="grid grid-cols-[4.6rem_1fr] items-center gap-x-2 gap-y-1">
+			<div className="grid grid-cols-[4.6rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
 				<Label>Layer</Label>
 				<Select
 					label="Layer of all"

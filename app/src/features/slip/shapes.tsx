@@ -136,7 +136,7 @@ function ShapeRow({
 			)}
 			<details className="w-full">
 				<summary className="text-[12px] text-quiet">its place, turn, layer</summary>
-				<div className="mt-1 grid grid-cols-[4.6rem_1fr] items-center gap-x-2 gap-y-1">
+				<div className="mt-1 grid grid-cols-[4.6rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
 					<span className="text-quiet">at (m)</span>
 					<VectorFields
 						label={`${shape.id} at`}

@@ -63,6 +63,7 @@ function One({ object }: { object: WorldObject }) {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
 	const world = useWorld();
+	const inDetail = useBench((s) => s.inDetail);
 	const { def } = object;
 	const flat = project.scene.kind === 'flat';
 	const title = def.name ?? def.id;
@@ -88,7 +89,7 @@ function One({ object }: { object: WorldObject }) {
 					<X size={14} />
 				</Button>
 			</header>
-			<div className="grid grid-cols-[4.6rem_1fr] items-center gap-x-2 gap-y-1">
+			<div className="grid grid-cols-[4.6rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
 				<Label>{flat ? 'Place, depth' : 'Place (m)'}</Label>
 				<Vector
 					names={['X', 'Y', flat ? 'Depth' : 'Z']}
@@ -127,9 +128,9 @@ function One({ object }: { object: WorldObject }) {
 				</Check>
 			</div>
 			{uneven && <p className="mt-1 border-l-2 border-short pl-2 text-[12px]">Its scale is uneven: round shapes take the larger side.</p>}
-			<details className="mt-1 border-t pt-1">
+			<details className="mt-1 border-t pt-1" open={inDetail} onToggle={(event) => store.getState().detail(event.currentTarget.open)}>
 				<summary className="font-semibold">More</summary>
-				<div className="mt-1 grid grid-cols-[4.6rem_1fr] items-center gap-x-2 gap-y-1">
+				<div className="mt-1 grid grid-cols-[4.6rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
 					<Label>Id</Label>
 					<span className="figure">{def.id}</span>
 					<Label>Scale</Label>
@@ -214,7 +215,7 @@ function Vector({
 	onChange: (v: Vec3) => void;
 }) {
 	return (
-		<span className="grid grid-cols-3 gap-1">
+		<span className="grid grid-cols-[repeat(3,minmax(0,1fr))] gap-1">
 			{names.map((name, k) => (
 				<NumberField
 					key={name}

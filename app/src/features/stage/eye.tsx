@@ -95,6 +95,7 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 		}
 	};
 	const pointer = (event: React.PointerEvent) => {
+		performance.mark('frelk-move-start');
 		const box = svg.current?.getBoundingClientRect();
 		if (!box) return;
 		moveTo((event.clientX - box.left) / scale, (event.clientY - box.top) / scale);

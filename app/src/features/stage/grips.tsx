@@ -11,11 +11,14 @@ export function Grips({
 	view,
 	local,
 	blocked,
+	clip,
 }: {
 	handles: Handle[];
 	view: View;
 	local: (event: { clientX: number; clientY: number }) => P2;
 	blocked: (p: P2) => boolean;
+	/** CSS path of what may be drawn on. */
+	clip: string | undefined;
 }) {
 	const store = useBenchStore();
 	const latest = useRef(view);
@@ -23,11 +26,16 @@ export function Grips({
 	const held = useRef<Handle | null>(null);
 	const shown = handles.flatMap((handle) => {
 		const p = toPixels(view, handle.at);
+		if (p && handle.kind === 'line' && handle.of === 'object' && handle.id !== 'height') {
+			// Seen from afar the faces of a small thing crowd on what one takes hold of to move it.
+			const c = toPixels(view, handle.origin);
+			if (c && Math.hypot(p[0] - c[0], p[1] - c[1]) < 15) return [];
+		}
 		return p && p[0] > 4 && p[1] > 4 && p[0] < view.width - 4 && p[1] < view.height - 4 && !blocked(p) ? [{ handle, p }] : [];
 	});
 	return (
 		// biome-ignore lint/a11y/useSemanticElements: a fieldset cannot hold a drawing
-		<svg className="pointer-events-none absolute inset-0 size-full" role="group" aria-label="Handles">
+		<svg className="pointer-events-none absolute inset-0 size-full" role="group" aria-label="Handles" style={clip ? { clipPath: clip } : undefined}>
 			{shown.map(({ handle, p }) => {
 				const stem = stemOf(handle, view);
 				return (

@@ -43,7 +43,9 @@ interface Placed {
 	lineAt: number;
 	dashed: boolean;
 	pose: Float64Array;
-	look: string;
+	emphasis: string;
+	tint: string;
+	ground: string;
 }
 
 /**
@@ -53,7 +55,9 @@ interface Placed {
 class Batch {
 	readonly group = new THREE.Group();
 	private placed: Placed[] = [];
-	private signature: unknown[] = [];
+	private shapes: readonly WorldShape[] | null = null;
+	private wanted: readonly Form[] = [];
+	private signature: readonly Form[] = [];
 	private readonly fill = new THREE.Mesh(
 		new THREE.BufferGeometry(),
 		new THREE.MeshLambertMaterial({ side: THREE.DoubleSide, vertexColors: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
@@ -85,58 +89,62 @@ class Batch {
 	}
 
 	update(shapes: readonly WorldShape[], flat: boolean, palette: Palette, look: (object: WorldObject) => Look, depthOf: (shape: WorldShape) => number): void {
-		const many = shapes.length > 400;
-		const forms = shapes.map((shape) => this.formOf(shape, flat, many));
+		// The same list of shapes has the same forms: only a rebuilt world has another.
+		if (shapes !== this.shapes) {
+			this.shapes = shapes;
+			const many = shapes.length > 400;
+			this.wanted = shapes.map((shape) => this.formOf(shape, flat, many));
+		}
+		const forms = this.wanted;
 		const changed =
-			forms.length !== this.signature.length || forms.some((form, i) => form !== this.signature[i] || shapes[i]?.sensor !== this.placed[i]?.dashed);
+			forms !== this.signature &&
+			(forms.length !== this.signature.length || forms.some((form, i) => form !== this.signature[i] || shapes[i]?.sensor !== this.placed[i]?.dashed));
 		if (changed) this.rebuild(shapes, forms);
-		const looks = new Map<WorldObject, Look>();
-		const touched = { fill: changed, solid: changed, dashes: changed, paint: changed };
+		const fresh = { fill: changed, solid: changed, dashes: changed };
+		let object: WorldObject | null = null;
+		let now: Look = { emphasis: 'plain', tint: '' };
 		for (let i = 0; i < shapes.length; i++) {
 			const entry = this.placed[i] as Placed;
 			const shape = shapes[i] as WorldShape;
 			entry.shape = shape;
-			const { x, y, z, m } = shape.body;
-			const depth = flat ? depthOf(shape) : z;
+			// Centre and axes lie side by side in a body's data.
+			const { data } = shape.body;
+			const depth = flat ? depthOf(shape) : (data[2] as number);
 			const pose = entry.pose;
-			let moved = pose[0] !== x || pose[1] !== y || pose[2] !== depth;
-			for (let k = 0; k < 9 && !moved; k++) moved = pose[3 + k] !== m[k];
+			let moved = pose[2] !== depth;
+			for (let k = 0; k < 12 && !moved; k++) moved = k !== 2 && pose[k] !== data[k];
 			if (moved || changed) {
-				pose[0] = x;
-				pose[1] = y;
+				for (let k = 0; k < 12; k++) pose[k] = data[k] as number;
 				pose[2] = depth;
-				pose.set(m, 3);
-				this.write(entry);
-				if (entry.form.fill) touched.fill = true;
-				if (entry.dashed) touched.dashes = true;
-				else touched.solid = true;
+				this.write(entry, !changed);
+				if (entry.form.fill) fresh.fill = true;
+				if (entry.dashed) fresh.dashes = true;
+				else fresh.solid = true;
 			}
-			let now = looks.get(shape.object);
-			if (!now) {
-				now = look(shape.object);
-				looks.set(shape.object, now);
+			if (shape.object !== object) {
+				object = shape.object;
+				now = look(object);
 			}
-			const key = `${now.emphasis}${now.tint}${palette.ground}`;
-			if (entry.look !== key) {
-				entry.look = key;
-				this.paint(entry, now, palette);
-				touched.paint = true;
+			if (entry.emphasis !== now.emphasis || entry.tint !== now.tint || entry.ground !== palette.ground) {
+				entry.emphasis = now.emphasis;
+				entry.tint = now.tint;
+				entry.ground = palette.ground;
+				this.paint(entry, now, palette, !changed);
+				if (entry.form.fill) fresh.fill = true;
+				if (entry.dashed) fresh.dashes = true;
+				else fresh.solid = true;
 			}
 		}
-		const mark = (part: THREE.Mesh | THREE.LineSegments, names: string[]) => {
-			for (const name of names) {
-				const attribute = part.geometry.getAttribute(name);
-				if (attribute) attribute.needsUpdate = true;
-			}
-		};
-		if (touched.fill) mark(this.fill, ['position', 'normal']);
-		if (touched.solid) mark(this.solid, ['position']);
-		if (touched.dashes) mark(this.dashes, ['position']);
-		if (touched.paint) for (const part of [this.fill, this.solid, this.dashes]) mark(part, ['color']);
+		for (const [part, is] of [
+			[this.fill, fresh.fill],
+			[this.solid, fresh.solid],
+			[this.dashes, fresh.dashes],
+		] as const)
+			if (is) for (const attribute of Object.values(part.geometry.attributes)) attribute.needsUpdate = true;
 	}
 
 	private rebuild(shapes: readonly WorldShape[], forms: readonly Form[]): void {
-		this.signature = [...forms];
+		this.signature = forms;
 		let corners = 0;
 		let indices = 0;
 		let ends = 0;
@@ -144,7 +152,17 @@ class Batch {
 		this.placed = shapes.map((shape, i) => {
 			const form = forms[i] as Form;
 			const dashed = shape.sensor;
-			const entry: Placed = { shape, form, fillAt: corners, lineAt: dashed ? dashes : ends, dashed, pose: new Float64Array(12).fill(Number.NaN), look: '' };
+			const entry: Placed = {
+				shape,
+				form,
+				fillAt: corners,
+				lineAt: dashed ? dashes : ends,
+				dashed,
+				pose: new Float64Array(12).fill(Number.NaN),
+				emphasis: '',
+				tint: '',
+				ground: '',
+			};
 			if (form.fill) {
 				corners += form.fill.positions.length / 3;
 				indices += form.fill.index.length;
@@ -173,7 +191,8 @@ class Batch {
 		this.dashes.geometry.setAttribute('lineDistance', new THREE.Float32BufferAttribute(along, 1));
 	}
 
-	private write(entry: Placed): void {
+	/** @param part whether only this part of the buffers goes to the graphics card */
+	private write(entry: Placed, part: boolean): void {
 		const { form, pose, fillAt, lineAt } = entry;
 		const put = (from: Float32Array, to: Float32Array, at: number, by: 0 | 1) => {
 			for (let i = 0; i < from.length; i += 3) {
@@ -184,27 +203,36 @@ class Batch {
 					to[3 * at + i + k] = by * (pose[k] as number) + (pose[3 + 3 * k] as number) * x + (pose[4 + 3 * k] as number) * y + (pose[5 + 3 * k] as number) * z;
 			}
 		};
-		const array = (part: THREE.Mesh | THREE.LineSegments, name: string) => part.geometry.getAttribute(name).array as Float32Array;
+		const array = (of: THREE.Mesh | THREE.LineSegments, name: string, at: number, numbers: number): Float32Array => {
+			const attribute = of.geometry.getAttribute(name) as THREE.BufferAttribute;
+			if (part) attribute.addUpdateRange(3 * at, numbers);
+			return attribute.array as Float32Array;
+		};
 		if (form.fill) {
-			put(form.fill.positions, array(this.fill, 'position'), fillAt, 1);
-			put(form.fill.normals, array(this.fill, 'normal'), fillAt, 0);
+			const numbers = form.fill.positions.length;
+			put(form.fill.positions, array(this.fill, 'position', fillAt, numbers), fillAt, 1);
+			put(form.fill.normals, array(this.fill, 'normal', fillAt, numbers), fillAt, 0);
 		}
-		put(form.lines, array(entry.dashed ? this.dashes : this.solid, 'position'), lineAt, 1);
+		put(form.lines, array(entry.dashed ? this.dashes : this.solid, 'position', lineAt, form.lines.length), lineAt, 1);
 	}
 
-	private paint(entry: Placed, { emphasis, tint }: Look, palette: Palette): void {
+	private paint(entry: Placed, { emphasis, tint }: Look, palette: Palette, part: boolean): void {
 		const strong = emphasis !== 'plain' && emphasis !== 'faint';
 		const { form } = entry;
 		if (form.fill) {
 			colour.set(tint);
 			if (strong) colour.lerp(other.set(palette.tones[emphasis]), emphasis === 'chosen' ? 0.85 : 0.6);
 			if (emphasis === 'faint') colour.lerp(other.set(palette.ground), 0.62);
-			const to = this.fill.geometry.getAttribute('color').array as Float32Array;
+			const attribute = this.fill.geometry.getAttribute('color') as THREE.BufferAttribute;
+			if (part) attribute.addUpdateRange(3 * entry.fillAt, form.fill.positions.length);
+			const to = attribute.array as Float32Array;
 			for (let i = 0, at = 3 * entry.fillAt; i < form.fill.positions.length; i += 3, at += 3) colour.toArray(to, at);
 		}
 		colour.set(strong && !form.fill ? palette.tones[emphasis] : palette.ink);
 		const alpha = emphasis === 'faint' ? 0.22 : strong ? 0.95 : 0.55;
-		const to = (entry.dashed ? this.dashes : this.solid).geometry.getAttribute('color').array as Float32Array;
+		const attribute = (entry.dashed ? this.dashes : this.solid).geometry.getAttribute('color') as THREE.BufferAttribute;
+		if (part) attribute.addUpdateRange(4 * entry.lineAt, 4 * form.along.length);
+		const to = attribute.array as Float32Array;
 		for (let i = 0, at = 4 * entry.lineAt; i < form.along.length; i++, at += 4) {
 			colour.toArray(to, at);
 			to[at + 3] = alpha;
@@ -229,6 +257,8 @@ export class Scene3D {
 	private readonly others = new Batch(this.forms);
 	/** The asker and what hangs on it: who looks through an eye does not see the inside of his own head. */
 	private readonly lookers = new Batch(this.forms);
+	/** The shapes of the last world, told apart by how they are drawn; kept while it is the same. */
+	private parted: { of: readonly WorldShape[]; left: string; others: WorldShape[]; lookers: WorldShape[] } | null = null;
 	private readonly ground: THREE.LineSegments;
 	private readonly perspective = new THREE.PerspectiveCamera();
 	private readonly orthographic = new THREE.OrthographicCamera();
@@ -271,9 +301,18 @@ export class Scene3D {
 		(this.ground.material as THREE.LineBasicMaterial).color.set(palette.line);
 		this.ground.visible = !world.flat;
 		const depth = (shape: WorldShape) => depthOf(shape.object.position[2]);
-		const drawn = hidden.size === 0 ? world.shapes : world.shapes.filter((s) => !hidden.has(s.object.id));
-		this.others.update(lookers.size === 0 ? drawn : drawn.filter((s) => !lookers.has(s.object.id)), world.flat, palette, look, depth);
-		this.lookers.update(lookers.size === 0 ? [] : drawn.filter((s) => lookers.has(s.object.id)), world.flat, palette, look, depth);
+		const left = `${[...hidden].join()}/${[...lookers].join()}`;
+		if (this.parted?.of !== world.shapes || this.parted.left !== left) {
+			const drawn = world.shapes.filter((s) => !hidden.has(s.object.id));
+			this.parted = {
+				of: world.shapes,
+				left,
+				others: drawn.filter((s) => !lookers.has(s.object.id)),
+				lookers: drawn.filter((s) => lookers.has(s.object.id)),
+			};
+		}
+		this.others.update(this.parted.others, world.flat, palette, look, depth);
+		this.lookers.update(this.parted.lookers, world.flat, palette, look, depth);
 	}
 
 	/** Empties the canvas. */

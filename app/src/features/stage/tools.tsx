@@ -1,6 +1,7 @@
 /** The stage's bar: how it is looked at, what is added next, what tints mean. */
 import type { World } from '@frelk/core';
 import { Box, Footprints, Grid3x3, Plus, Repeat } from 'lucide-react';
+import { useMemo } from 'react';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
 import { type Tint, useBench, useBenchStore } from '../bench/store';
@@ -55,7 +56,9 @@ export function StageTools({
 	const tint = useBench((s) => s.tint);
 	const theme = useTheme();
 	const { flat } = world;
-	const key = tintKey(world, tint, theme === 'dark');
+	const { objects } = world;
+	// biome-ignore lint/correctness/useExhaustiveDependencies: a world seen with other queries has the same objects
+	const key = useMemo(() => (tint === 'layer' ? [] : tintKey(world, tint, theme === 'dark')), [objects, tint, theme]);
 	return (
 		<>
 			<div role="toolbar" aria-label="View" className="absolute top-2 left-2 flex flex-wrap items-center gap-1 pr-2">

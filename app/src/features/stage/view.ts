@@ -35,6 +35,9 @@ export function viewOfPose(pose: Pose, w: number, h: number, flat: boolean): Vie
 	return { camera: cameraAt(position, rotation), width: w, height: h, cursor: [w / 2, h / 2], half: perspective ? FREE_HALF : pose.distance, perspective };
 }
 
+/** How much wider than high a stage is at least. */
+const WIDE = 1.3;
+
 /** A pose that shows the whole scene. */
 export function framing(world: World): Pose {
 	const b = world.bounds();
@@ -57,8 +60,14 @@ export function framing(world: World): Pose {
 	const middle = [0, 1, 2].map((k) => ((low[k] as number) + (high[k] as number)) / 2) as [number, number, number];
 	const size = Math.max(...[0, 1, 2].map((k) => (high[k] as number) - (low[k] as number)));
 	return world.flat
-		? { mode: 'plan', target: [middle[0], middle[1], 0], yaw: 0, pitch: -60, distance: ((high[1] as number) - (low[1] as number)) * 0.58 || 1 }
-		: { mode: 'free', target: [middle[0], 0.8, middle[2]], yaw: 28, pitch: -32, distance: Math.min(9, size * 0.42) };
+		? {
+				mode: 'plan',
+				target: [middle[0], middle[1], 0],
+				yaw: 0,
+				pitch: -60,
+				distance: Math.max((high[1] as number) - (low[1] as number), ((high[0] as number) - (low[0] as number)) / WIDE) * 0.58 || 1,
+			}
+		: { mode: 'free', target: [middle[0], 0.8, middle[2]], yaw: 28, pitch: -32, distance: Math.max(2.6, Math.min(9, size * 0.42)) };
 }
 
 const out = new Float64Array(3);

@@ -1,0 +1,67 @@
+import { Asking, buildWorld, type Project } from '@frelk/core';
+import { randomProject } from '@frelk/core/tests/project';
+import { dice } from '@frelk/core/tests/random';
+import { create as produce } from 'mutative';
+import { describe, expect, it } from 'vitest';
+import { cargoShed } from '../../data/cargo-shed';
+import { answersOf, chainsOf, movesBetween, worldOf } from './answers';
+
+describe('answers kept between edits', () => {
+	it('are those of a world built afresh, whatever was edited before', () => {
+		for (let seed = 0; seed < 40; seed++) {
+			const d = dice(seed);
+			let project: Project = randomProject(seed);
+			const moments = [null, ...(project.moments ?? []).map((m) => m.id)];
+			for (let step = 0; step < 12; step++) {
+				const value = d.between(-2, 2);
+				const at = d.whole(0, 50);
+				const what = d.whole(0, 4);
+				project = produce(project, (draft) => {
+					const object = draft.scene.objects[at % Math.max(1, draft.scene.objects.length)];
+					if (!object) return;
+					if (what === 0) object.position = [value, draft.scene.kind === 'flat' ? value : 0, value];
+					if (what === 1) object.rotation = draft.scene.kind === 'flat' ? [0, 0, 40 * value] : [40 * value, 0, 0];
+					if (what === 2) object.active = value > 0;
+					if (what === 3) for (const q of draft.queries) if (q.kind === 'pick') q.cursor = [100 + 30 * value, 90];
+					if (what === 4) object.priority = Math.round(value);
+				});
+				const moment = d.of(moments);
+				const query = d.of([null, ...project.queries.map((q) => q.id)]);
+				const kept = answersOf(project, moment, query);
+				const world = buildWorld(project, moment);
+				for (const q of world.queries) {
+					const fresh = q.id === query ? new Asking(world).explain(q) : new Asking(world).winner(q);
+					const got = kept.byQuery.get(q.id);
+					expect(got?.status).toBe(fresh.status);
+					expect(got?.selected).toEqual(fresh.selected);
+					expect(got?.tied).toEqual(fresh.tied);
+					if (q.id === query) expect(got?.verdicts).toEqual(fresh.verdicts);
+				}
+			}
+		}
+	});
+
+	it('leave the world alone when a query changes, and move it when things only move', () => {
+		const project = cargoShed(200);
+		const world = worldOf(project, null);
+		const asked = produce(project, (draft) => {
+			const q = draft.queries.find((entry) => entry.kind === 'pick');
+			if (q?.kind === 'pick') q.cursor = [10, 10];
+		});
+		expect(worldOf(asked, null).objects === world.objects).toBe(true);
+		const moved = produce(asked, (draft) => void (draft.scene.objects[6]!.position = [1, 0, 1]));
+		expect(worldOf(moved, null).objects === world.objects).toBe(true);
+		const resized = produce(moved, (draft) => void (draft.scene.objects[6]!.scale = [2, 2, 2]));
+		expect(worldOf(resized, null).objects === world.objects).toBe(false);
+	});
+
+	it('know what a query hangs on and what has only moved', () => {
+		expect(chainsOf({ id: 'q', kind: 'overlap', at: { hitOf: 'a', off: 0.1 }, range: { from: { hitOf: 'b' } }, shape: { kind: 'sphere', radius: 1 } })).toEqual(
+			['a', 'b'],
+		);
+		const a = { id: 'a', layer: 'l' };
+		expect(movesBetween([a], [{ ...a, position: [1, 0, 0] }])?.size).toBe(1);
+		expect(movesBetween([a], [{ ...a, layer: 'm' }])).toBeNull();
+		expect(movesBetween([a], [])).toBeNull();
+	});
+});

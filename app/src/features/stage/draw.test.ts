@@ -1,0 +1,66 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Asking, buildWorld, checkProject, type Project, QUERY_KINDS, type Query, type Vec3 } from '@frelk/core';
+import { describe, expect, it } from 'vitest';
+import { drawn, type Pending, sayTool, startTool } from './draw';
+
+const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../../examples/${name}.frelk.json`), 'utf8'));
+
+const pending = (a: Vec3 | null, b: Vec3 | null, underA: string | null = null, underB: string | null = null): Pending => ({
+	from: { pixel: [0, 0], place: a, under: underA },
+	now: { pixel: [100, 0], place: b, under: underB },
+	clicks: 2,
+	enough: false,
+});
+
+describe('drawing a shape', () => {
+	it('gives its middle and size on the grid, and the usual size for one press', () => {
+		expect(drawn(pending([0.02, 0, 1], [2.01, 0, 2.02]), false)).toEqual({ at: [1.025, 0, 1.5], size: [2, 0.8, 1] });
+		expect(drawn({ ...pending([1, 0, 1], [1, 0, 1]), now: { pixel: [2, 0], place: [1, 0, 1], under: null } }, false).size).toEqual([0.8, 0.8, 0.8]);
+		expect(drawn(pending([0, 0, 0], [0.1, 0.05, 0]), true).size).toEqual([0.1, 0.05, 0]);
+	});
+});
+
+describe('saying a query in two gestures', () => {
+	const project = load('harl-quay');
+	const world = buildWorld(project);
+	const say = (kind: Query['kind'], p: Pending) => sayTool({ kind: 'query', query: kind }, p, world, project, null);
+
+	it('makes a valid query of every kind', () => {
+		for (const kind of QUERY_KINDS) {
+			const said = say(kind, pending([0, 0, 3], [1, 0, 1], 'deckhand', 'crank'));
+			if (typeof said === 'string') throw new Error(said);
+			const next: Project = JSON.parse(JSON.stringify(project));
+			said.edit(next);
+			const checked = checkProject(next);
+			expect(checked.ok ? [] : checked.problems).toEqual([]);
+			expect(next.queries.at(-1)?.kind).toBe(kind);
+			expect(new Asking(buildWorld(next)).winner(next.queries.at(-1) as Query).status).not.toBe('waiting');
+		}
+	});
+
+	it('aims at the object pressed second, or along the ground', () => {
+		const at = say('ray', pending(null, null, 'deckhand', 'crank'));
+		const next: Project = JSON.parse(JSON.stringify(project));
+		if (typeof at !== 'string') at.edit(next);
+		expect(next.queries.at(-1)).toMatchObject({ from: { focus: 'deckhand' }, aim: { toward: { focus: 'crank' } }, asker: 'deckhand' });
+		const along = say('ray', pending([0, 0, 0], [3, 0, 0]));
+		if (typeof along !== 'string') along.edit(next);
+		expect(next.queries.at(-1)).toMatchObject({ from: { point: [0, 0, 0] }, aim: { along: [1, 0, 0] }, length: 3 });
+		expect(next.queries.at(-1)).not.toHaveProperty('asker');
+	});
+
+	it('says why where two presses say nothing', () => {
+		expect(say('ray', pending([0, 0, 0], [0, 0, 0]))).toContain('two different places');
+		expect(say('ray', pending(null, null))).toContain('no ground');
+		expect(say('hitbox', pending([0, 0, 0], [1, 0, 0]))).toContain('swings');
+	});
+
+	it('counts clicks, and knows when one is enough', () => {
+		const press = { pixel: [0, 0] as [number, number], place: null, under: null };
+		const first = startTool({ kind: 'query', query: 'ray' }, null, press);
+		expect(first).toMatchObject({ clicks: 1, enough: false });
+		expect(startTool({ kind: 'query', query: 'ray' }, first, press).clicks).toBe(2);
+		expect(startTool({ kind: 'query', query: 'pick' }, null, press).enough).toBe(true);
+	});
+});

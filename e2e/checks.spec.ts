@@ -1,0 +1,160 @@
+/** Moments, checks and the board: answers kept, broken, found and repaired. */
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { expect, type Page, test } from '@playwright/test';
+
+const before = join(import.meta.dirname, '../examples/harl-quay-before.frelk.json');
+const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
+const cell = (page: Page) => page.getByRole('complementary', { name: 'Cell' });
+
+test('the scene before the fix: the board shows what fails, the bench opens there, and the repair holds', async ({ page }) => {
+	await page.goto('/');
+	await page.getByRole('button', { name: 'Open a fresh copy of Quay at Harl, before the fix' }).click();
+	await page.getByRole('link', { name: 'Checks' }).click();
+	await expect(cell(page)).toContainText('2 checks fail');
+	await expect(cell(page)).toContainText('wanted Gangway crank, got Lemon crate 4');
+	await cell(page).getByRole('button', { name: /^Gaze/ }).click();
+	await expect(cell(page)).toContainText('got Lemon crate 4');
+	await cell(page).getByRole('button', { name: 'Open on the bench' }).click();
+	await expect(answer(page)).toContainText('Lemon crate 4');
+	await answer(page)
+		.getByRole('button', { name: /Lemon crate 4/ })
+		.click();
+	const slip = page.getByRole('region', { name: 'Slip: Lemon crate 4' });
+	await slip.getByLabel('X', { exact: true }).fill('5');
+	await slip.getByLabel('X', { exact: true }).press('Enter');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await page.keyboard.press('Control+k');
+	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Far cleat');
+	await page
+		.getByRole('option', { name: /Far cleat/ })
+		.first()
+		.click();
+	await page.getByRole('button', { name: 'Tags: none' }).click();
+	await page.getByRole('checkbox', { name: 'cleat' }).check();
+	await page.keyboard.press('Escape');
+	await page.getByRole('link', { name: 'Checks' }).click();
+	await expect(page.getByRole('status').filter({ hasText: '30 hold' })).toBeVisible();
+	await expect(page.getByText('fails:')).toHaveCount(0);
+	// The history says that two were mended.
+	await page.getByRole('tab', { name: 'History' }).click();
+	await expect(page.getByRole('tabpanel')).toContainText('28 hold, 2 fail');
+	await expect(page.getByRole('tabpanel')).toContainText('30 hold');
+});
+
+test('an answer is kept in one action, and turns red when the scene breaks it', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(page.getByText('42 hold')).toBeVisible();
+	await answer(page).getByRole('button', { name: 'Keep this answer' }).click();
+	await expect(page.getByText('43 hold')).toBeVisible();
+	await expect(answer(page)).toContainText('2 checks, as laid out');
+	await answer(page)
+		.getByRole('button', { name: /Gangway crank/ })
+		.click();
+	await page.getByRole('region', { name: 'Slip: Gangway crank' }).getByLabel('Active', { exact: true }).uncheck();
+	await expect(page.getByText(/\d+ fail/).first()).toBeVisible();
+	await page.getByRole('button', { name: /^Undo: Active/ }).click();
+	await expect(page.getByText('43 hold')).toBeVisible();
+	await expect(page.getByText(/\d+ fail/)).toHaveCount(0);
+});
+
+test('what is done at a moment is recorded in it, listed, and taken out again', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await page.getByRole('button', { name: 'Moments', exact: true }).click();
+	const moments = page.getByRole('dialog', { name: 'Moments' });
+	await moments.getByRole('button', { name: /^New moment/ }).click();
+	await expect(moments.getByRole('button', { name: 'Looking at it' })).toBeVisible();
+	await expect(page.getByText('records', { exact: true })).toBeVisible();
+	await answer(page)
+		.getByRole('button', { name: /Gangway crank/ })
+		.click();
+	await page.getByRole('region', { name: 'Slip: Gangway crank' }).getByLabel('jammed', { exact: true }).check();
+	await expect(answer(page)).not.toContainText('Gangway crank');
+	await expect(moments).toContainText('Gangway crank: jammed, no → yes');
+	// The scene itself has not changed.
+	await page.getByLabel('Moment', { exact: true }).selectOption({ label: 'Scene as laid out' });
+	await expect(answer(page)).toContainText('Gangway crank');
+	const list = moments.getByRole('list', { name: 'What Moment 6 changes' });
+	await list.getByRole('button', { name: 'Take out: Gangway crank: jammed, no → yes' }).click();
+	await expect(list).toContainText('Nothing yet: the same as what it is on.');
+});
+
+test('checks are changed in words, switched off, and compared with an earlier version', async ({ page }) => {
+	await page.goto('/p/pursers-desk/checks');
+	await page.getByRole('tab', { name: 'Compare' }).click();
+	await page.getByRole('button', { name: 'Keep this version' }).click();
+	await expect(page.getByRole('button', { name: 'Compare', exact: true })).toBeVisible();
+	await page.getByRole('tab', { name: 'Board' }).click();
+	await page.getByRole('row').nth(1).getByRole('button').first().click();
+	await expect(page.getByRole('status').filter({ hasText: '16 hold' })).toBeVisible();
+	await cell(page).getByText('change what is wanted').first().click();
+	await cell(page).getByLabel('What is wanted').first().selectOption({ label: 'is off' });
+	await expect(page.getByRole('status').filter({ hasText: '15 hold, 1 fail' })).toBeVisible();
+	await expect(cell(page)).toContainText('the query to be off');
+	await cell(page).getByLabel('Switched off').first().check();
+	await expect(page.getByRole('status').filter({ hasText: '15 hold' })).toBeVisible();
+	await expect(cell(page)).toContainText('switched off');
+	await page.getByRole('link', { name: 'Bench' }).click();
+	await page.getByRole('button', { name: 'Switch off' }).click();
+	await page.getByRole('link', { name: 'Checks' }).click();
+	await page.getByRole('tab', { name: 'Compare' }).click();
+	await page.getByRole('button', { name: 'Compare', exact: true }).click();
+	await expect(page.getByRole('region', { name: 'Changed answers' })).toContainText('→off');
+});
+
+test('the weakest checks are found with progress, and shown on the stage', async ({ page }) => {
+	await page.goto('/p/pursers-desk/checks');
+	await page.getByRole('tab', { name: 'Weakest' }).click();
+	await page.getByRole('button', { name: 'Find the weakest checks' }).click();
+	await expect(page.getByText(/cursor moved [\d.]+ px/).first()).toBeVisible({ timeout: 30_000 });
+	await page
+		.getByRole('button', { name: /^Show .* on the stage$/ })
+		.first()
+		.click();
+	await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible();
+});
+
+test('reports are saved as files', async ({ page }) => {
+	await page.goto('/p/harl-quay/checks');
+	await expect(page.getByRole('status').filter({ hasText: '42 hold' })).toBeVisible();
+	for (const [kind, name, inside] of [
+		['JUnit XML', 'harl-quay.junit.xml', '<testsuites name="frelk" tests="42"'],
+		['CSV', 'harl-quay.checks.csv', 'harl-quay,gaze,gaze,,holds,crank,crank,'],
+		['Markdown', 'harl-quay.checks.md', '42 of 42 checks hold'],
+		['HTML page', 'harl-quay.checks.html', '42 of 42 checks hold'],
+	] as const) {
+		const download = page.waitForEvent('download');
+		await page.getByRole('button', { name: `Save the results as ${kind}` }).click();
+		const file = await download;
+		expect(file.suggestedFilename()).toBe(name);
+		expect(await readFile(await file.path(), 'utf8')).toContain(inside);
+	}
+});
+
+test('a project is checked over HTTP, and what is wrong is said', async ({ request }) => {
+	const good = await request.post('/api/check', { data: await readFile(before) });
+	expect(good.status()).toBe(200);
+	expect(await good.json()).toMatchObject({ format: 'frelk-checks/1', passed: 28, failed: 2, projects: [{ project: 'harl-quay-before' }] });
+	const broken = JSON.parse(await readFile(before, 'utf8'));
+	broken.checks[0].query = 'gase';
+	const bad = await request.post('/api/check', { data: broken });
+	expect(bad.status()).toBe(422);
+	expect(await bad.json()).toMatchObject({ problems: [{ path: 'checks[0].query', message: 'no query "gase" (did you mean "gaze"?)' }] });
+	expect((await request.post('/api/check', { data: 'not json', headers: { 'content-type': 'text/plain' } })).status()).toBe(422);
+	expect((await request.get('/api/check')).status()).toBe(405);
+	const empty = { ...broken, checks: [] };
+	expect(await (await request.post('/api/check', { data: empty })).json()).toMatchObject({ error: 'there is no check to run' });
+});
+
+test('a file whose check names what is gone is imported without it', async ({ page }) => {
+	await page.goto('/');
+	const data = JSON.parse(await readFile(before, 'utf8'));
+	data.checks.push({ id: 'ghost', query: 'gaze', expect: { selects: ['nobody'] } });
+	await page
+		.getByLabel('Project files to import')
+		.setInputFiles({ name: 'ghost.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(data)) });
+	const report = page.getByRole('alert', { name: 'Import' });
+	await expect(report).toContainText('checks[30].expect.selects[0]: no object "nobody"');
+	await report.getByRole('button', { name: 'Import without it' }).click();
+	await expect(page).toHaveURL(/\/p\/harl-quay-before/);
+});

@@ -1,0 +1,320 @@
+/** Building a scene and asking about it, by hand. */
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+
+const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
+const stage = (page: Page) => page.getByRole('application', { name: 'Scene' });
+const slip = (page: Page) => page.getByRole('region', { name: /^Slip/ });
+const ladder = (page: Page) => page.getByRole('complementary', { name: 'Ladder' });
+
+async function newScene(page: Page, kind: 'space' | 'flat'): Promise<void> {
+	await page.goto('/');
+	await page.getByRole('button', { name: `New ${kind} scene` }).click();
+	await expect(stage(page)).toBeVisible();
+}
+
+/** Presses and drags on the stage, in parts of its width and height. */
+async function stroke(page: Page, from: [number, number], to: [number, number]): Promise<void> {
+	const box = (await stage(page).boundingBox())!;
+	const at = ([x, y]: [number, number]): [number, number] => [box.x + x * box.width, box.y + y * box.height];
+	await page.mouse.move(...at(from));
+	await page.mouse.down();
+	await page.mouse.move(...at(to), { steps: 5 });
+	await page.mouse.up();
+}
+
+async function place(page: Page, x: string, y: string, z: string): Promise<void> {
+	for (const [label, value] of [
+		['X', x],
+		['Y', y],
+		['Z', z],
+	] as const) {
+		await slip(page).getByLabel(label, { exact: true }).fill(value);
+		await slip(page).getByLabel(label, { exact: true }).press('Enter');
+	}
+}
+
+async function drop(page: Page, shape: string, name: string): Promise<void> {
+	await page.getByRole('button', { name: 'Add', exact: true }).click();
+	await page.getByRole('button', { name: `Drop a ${shape}` }).click();
+	await page.keyboard.press('Escape');
+	await slip(page).getByLabel('Name', { exact: true }).fill(name);
+	await slip(page).getByLabel('Name', { exact: true }).press('Enter');
+	await expect(page.getByRole('region', { name: `Slip: ${name}` })).toBeVisible();
+}
+
+async function newQuery(page: Page, kind: string): Promise<void> {
+	await page.getByRole('button', { name: 'New query' }).click();
+	await page
+		.getByRole('dialog', { name: 'New query' })
+		.getByRole('button', { name: new RegExp(`^${kind}`) })
+		.click();
+	await page.keyboard.press('Escape');
+}
+
+test('a scene of three objects is built by hand, every kind of query asked, and all of it undone', async ({ page }) => {
+	test.setTimeout(120_000);
+	await newScene(page, 'space');
+	await expect(page.getByText('This scene is empty.')).toBeVisible();
+	// The first is drawn at its size, the others are dropped.
+	await page.getByRole('button', { name: 'Add', exact: true }).click();
+	await page.getByRole('button', { name: /^box a crate/ }).click();
+	await stroke(page, [0.5, 0.55], [0.6, 0.65]);
+	await expect(slip(page)).toBeVisible();
+	await slip(page).getByLabel('Name', { exact: true }).fill('Lemon box');
+	await slip(page).getByLabel('Name', { exact: true }).press('Enter');
+	await place(page, '0', '0', '-3');
+	await drop(page, 'sphere', 'Buoy');
+	await place(page, '2', '0', '-3');
+	await drop(page, 'capsule', 'Porter');
+	await place(page, '0', '0', '0');
+
+	// With the porter in hand, each new query is his.
+	await newQuery(page, 'ray');
+	await expect(answer(page)).toContainText('Lemon box');
+	await newQuery(page, 'sweep');
+	await expect(answer(page)).toContainText('Lemon box');
+	await newQuery(page, 'overlap');
+	await expect(answer(page)).toContainText('Nothing is selected');
+	await page.getByRole('button', { name: 'Show all' }).click();
+	await page.getByRole('slider', { name: 'Radius of volume' }).focus();
+	for (let i = 0; i < 3; i++) await page.keyboard.press('Shift+ArrowUp');
+	await expect(answer(page)).toContainText('Lemon box');
+	await newQuery(page, 'hitbox');
+	await expect(answer(page)).toContainText('Nothing is selected');
+	await newQuery(page, 'pick');
+	await expect(page.getByRole('slider', { name: 'Cursor' })).toBeVisible();
+	await expect(page.getByRole('navigation', { name: 'Queries' }).getByRole('listitem')).toHaveCount(5);
+
+	const undo = page.getByRole('button', { name: /^Undo/ });
+	for (let i = 0; i < 60 && (await undo.isEnabled()); i++) await undo.click();
+	await expect(page.getByText('This scene is empty.')).toBeVisible();
+	await expect(page.getByText('No query yet.')).toBeVisible();
+	const redo = page.getByRole('button', { name: /^Redo/ });
+	for (let i = 0; i < 60 && (await redo.isEnabled()); i++) await redo.click();
+	await expect(page.getByRole('navigation', { name: 'Queries' }).getByRole('listitem')).toHaveCount(5);
+});
+
+test('a ray is drawn in two gestures: from here, along there', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await page.getByRole('button', { name: 'Plan', exact: true }).click();
+	await page.getByRole('button', { name: 'New query' }).click();
+	await page.getByRole('button', { name: 'Draw a ray on the stage' }).click();
+	await page.keyboard.press('Escape');
+	await expect(page.getByText('From here, along there')).toBeVisible();
+	await stroke(page, [0.3, 0.75], [0.42, 0.6]);
+	await expect(page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name: /^Ray 1/ })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Sentence' })).toContainText('up to');
+	await page.getByRole('button', { name: 'Undo: New ray' }).click();
+	await expect(page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name: /^Ray 1/ })).toHaveCount(0);
+});
+
+test('a tie is broken by a further rule, and made again by taking it away', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await page
+		.getByRole('navigation', { name: 'Queries' })
+		.getByRole('button', { name: /^Reach/ })
+		.click();
+	await expect(answer(page)).toContainText('Tie');
+	await expect(answer(page)).toContainText('between them would');
+	await page.getByRole('button', { name: /^Choice/ }).click();
+	await page.getByRole('button', { name: 'first in the file' }).click();
+	await page.keyboard.press('Escape');
+	await expect(answer(page)).toContainText('Port cleat');
+	await expect(answer(page)).not.toContainText('Tie');
+	await page.getByRole('button', { name: /^Undo: Choice/ }).click();
+	await expect(answer(page)).toContainText('Tie');
+});
+
+test('the object that hides another is found in the ladder and taken out of the way', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await page
+		.getByRole('navigation', { name: 'Queries' })
+		.getByRole('button', { name: /^Everything in sight/ })
+		.click();
+	await expect(ladder(page).getByRole('button', { name: /^Quay bell/ })).toContainText('3.61 m behind Tarpaulin');
+	await page.keyboard.press('Control+k');
+	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Tarpaulin');
+	await page
+		.getByRole('option', { name: /Tarpaulin/ })
+		.first()
+		.click();
+	await slip(page).getByLabel('Active', { exact: true }).uncheck();
+	await expect(answer(page)).toContainText('Quay bell');
+});
+
+test('several objects are taken in hand, changed, grouped, hidden and deleted, each one step back', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await stage(page).focus();
+	await page.keyboard.press('r');
+	const roster = page.getByRole('dialog', { name: 'Roster' });
+	await roster.getByLabel('Search objects').fill('name:crate-');
+	await roster.getByRole('button', { name: 'Take all 4 in hand' }).click();
+	await expect(page.getByRole('region', { name: 'Slip: several objects' })).toContainText('4 objects in hand');
+	await page.getByLabel('Prompt of all').fill('Leave it');
+	await page.getByLabel('Prompt of all').press('Enter');
+	await page.getByRole('button', { name: 'Align X, low' }).click();
+	await page.getByRole('button', { name: 'Group under a new parent' }).click();
+	await expect(page.getByRole('region', { name: 'Slip: Group' })).toBeVisible();
+	await page.getByRole('button', { name: /^Undo: Group/ }).click();
+	await roster.getByRole('button', { name: 'Take all 4 in hand' }).click();
+	await page.getByRole('button', { name: 'Hide on the stage' }).click();
+	await expect(roster.getByLabel('hidden')).toHaveCount(4);
+	await roster.getByRole('button', { name: 'Close' }).click();
+	await slip(page).getByRole('button', { name: 'Delete' }).click();
+	const sure = page.getByRole('dialog', { name: 'Delete 4 objects?' });
+	await expect(sure).toBeVisible();
+	await sure.getByRole('button', { name: /^Delete/ }).click();
+	await stage(page).focus();
+	await page.keyboard.press('r');
+	await page.getByLabel('Search objects').fill('name:crate-');
+	await expect(page.getByText('No object is like that.')).toBeVisible();
+	await page.getByRole('button', { name: 'Undo: Delete 4 objects' }).click();
+	await expect(page.getByRole('button', { name: 'Take all 4 in hand' })).toBeVisible();
+});
+
+test('objects are copied into another project, with the layers they need', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await page.keyboard.press('Control+k');
+	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Gangway crank');
+	await page
+		.getByRole('option', { name: /Gangway crank/ })
+		.first()
+		.click();
+	await stage(page).focus();
+	await page.keyboard.press('Control+c');
+	await page.getByRole('link', { name: 'Frelk, all projects' }).click();
+	await page.getByRole('button', { name: 'New space scene' }).click();
+	await stage(page).focus();
+	await page.keyboard.press('Control+v');
+	await expect(page.getByRole('region', { name: 'Slip: Gangway crank' })).toBeVisible();
+	await page.getByRole('link', { name: 'Filters' }).click();
+	await expect(page.getByLabel('Name of layer Fittings')).toBeVisible();
+});
+
+test('in a flat scene the pile under the cursor is put in another order', async ({ page }) => {
+	await page.goto('/p/pursers-desk');
+	const pile = page.getByRole('region', { name: 'Pile under the cursor' });
+	await expect(pile).toBeVisible();
+	const rows = pile.getByRole('listitem');
+	const second = ((await rows.nth(1).textContent()) ?? '').replace(/(level, )?-?[\d.]+ m$/, '');
+	const first = ((await rows.nth(0).textContent()) ?? '').replace(/(level, )?-?[\d.]+ m$/, '');
+	await rows.nth(1).getByRole('button').focus();
+	await page.keyboard.press('Alt+ArrowUp');
+	await expect(rows.nth(0)).toContainText(second);
+	await page.getByRole('button', { name: `Undo: Depth of ${second}` }).click();
+	await expect(rows.nth(0)).toContainText(first);
+});
+
+test('the layer table is painted by dragging, and a layer in use is replaced before it goes', async ({ page }) => {
+	await page.goto('/p/harl-quay/filters');
+	const cell = (query: string, layer: string) => page.getByRole('button', { name: new RegExp(`^${query}, ${layer}:`) });
+	await expect(cell('Reach', 'Glass')).toHaveAccessibleName('Reach, Glass: passes');
+	const [from, to] = [(await cell('Reach', 'Glass').boundingBox())!, (await cell('Boathook swing', 'Glass').boundingBox())!];
+	await page.mouse.move(from.x + 20, from.y + 10);
+	await page.mouse.down();
+	await page.mouse.move(from.x + 20, to.y + 10, { steps: 12 });
+	await page.mouse.up();
+	for (const query of ['Reach', 'Everything in sight', 'Boathook swing']) await expect(cell(query, 'Glass')).toHaveAccessibleName(`${query}, Glass: chooses`);
+	await page.getByRole('button', { name: 'Undo: Paint the layer table' }).click();
+	await expect(cell('Reach', 'Glass')).toHaveAccessibleName('Reach, Glass: passes');
+	// By keyboard, cell by cell.
+	await cell('Reach', 'Ground').focus();
+	await page.keyboard.press('ArrowRight');
+	await page.keyboard.press('Enter');
+	await expect(cell('Reach', 'Walls')).toHaveAccessibleName('Reach, Walls: both');
+	await page.getByRole('button', { name: 'Delete layer Glass' }).click();
+	const sure = page.getByRole('dialog', { name: 'Delete Glass?' });
+	await expect(sure.getByRole('list', { name: 'Where it is used' })).toContainText('query Gaze: sight blockers');
+	await sure.getByLabel('Replacement').selectOption({ label: 'Walls' });
+	await sure.getByRole('button', { name: 'Replace with Walls and delete' }).click();
+	await expect(page.getByLabel('Name of layer Glass')).toHaveCount(0);
+	await page.getByLabel('Id of the tag crank').fill('winch');
+	await page.getByLabel('Id of the tag crank').press('Enter');
+	await page.getByRole('link', { name: 'Bench' }).click();
+	await expect(page.getByRole('region', { name: 'Sentence' })).toContainText('winch');
+	await expect(answer(page)).toContainText('Gangway crank');
+});
+
+test('by keyboard alone a box is added, sized, asked about and put away', async ({ page }) => {
+	await newScene(page, 'space');
+	await stage(page).focus();
+	await page.keyboard.press('Control+k');
+	await expect(page.getByRole('dialog', { name: 'Find' })).toBeVisible();
+	await page.keyboard.type('add a box');
+	await expect(page.getByRole('option', { name: /^Add a box/ })).toHaveAttribute('aria-selected', 'true');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('region', { name: 'Slip: Box' })).toBeVisible();
+	await page.getByRole('slider', { name: 'Width of body' }).focus();
+	await page.keyboard.press('Shift+ArrowUp');
+	await expect(slip(page).getByLabel('body width')).toHaveValue('1.3');
+	await page.keyboard.press('Control+k');
+	await expect(page.getByRole('dialog', { name: 'Find' })).toBeVisible();
+	await page.keyboard.type('new overlap');
+	await expect(page.getByRole('option', { name: /^New overlap/ })).toHaveAttribute('aria-selected', 'true');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('region', { name: 'Sentence' })).toContainText('Within a');
+	await stage(page).focus();
+	await page.keyboard.press('?');
+	await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Group under a new parent');
+	await page.keyboard.press('Escape');
+	await stage(page).focus();
+	await page.keyboard.press('d');
+	await expect(page.getByRole('region', { name: 'Slip: Box 2' })).toBeVisible();
+	await page.keyboard.press('Delete');
+	await page.getByRole('dialog', { name: 'Delete Box 2?' }).getByRole('button', { name: 'Delete', exact: true }).press('Enter');
+	await expect(page.getByRole('region', { name: 'Slip: Box 2' })).toHaveCount(0);
+});
+
+test('who looks walks by the arrow keys, and the eye takes the room of the stage', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	const walk = page.getByRole('button', { name: 'Walk' });
+	await walk.click();
+	const walking = page.getByRole('button', { name: 'Walking: arrow keys' });
+	for (let i = 0; i < 6; i++) await walking.press('ArrowLeft');
+	await expect(answer(page)).not.toContainText('Turn the crank');
+	for (let i = 0; i < 6; i++) await walking.press('ArrowRight');
+	await expect(answer(page)).toContainText('Turn the crank');
+	await page.getByRole('button', { name: 'Swap eye and stage' }).click();
+	const picture = page.getByRole('group', { name: /^Picture from/ });
+	expect((await picture.boundingBox())!.width).toBeGreaterThan(600);
+	await page.getByRole('button', { name: 'Swap eye and stage' }).click();
+	expect((await picture.boundingBox())!.width).toBeLessThan(320);
+});
+
+test('the first walk is offered once', async ({ browser }) => {
+	const context = await browser.newContext({ storageState: { cookies: [], origins: [] } });
+	const page = await context.newPage();
+	await page.goto('http://127.0.0.1:4319/p/harl-quay');
+	await expect(page.getByRole('heading', { name: 'A query is a sentence' })).toBeVisible();
+	await page.getByRole('button', { name: 'Next' }).click();
+	await page.getByRole('button', { name: 'Next' }).click();
+	await page.getByRole('button', { name: 'Begin' }).click();
+	await page.reload();
+	await expect(answer(page)).toContainText('Gangway crank');
+	await expect(page.getByRole('heading', { name: 'A query is a sentence' })).toHaveCount(0);
+	await context.close();
+});
+
+for (const theme of ['light', 'dark'] as const)
+	test(`no view has a serious fault of access, ${theme}`, async ({ page }) => {
+		await page.emulateMedia({ colorScheme: theme });
+		for (const path of theme === 'light'
+			? ['/p/harl-quay', '/p/harl-quay/checks', '/p/harl-quay/filters', '/p/deck-from-above', '/guide']
+			: ['/p/harl-quay', '/p/harl-quay/checks', '/p/harl-quay/filters']) {
+			await page.goto(path);
+			await page.waitForTimeout(400);
+			const { violations } = await new AxeBuilder({ page }).analyze();
+			expect(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${path} ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+		}
+		await page.goto('/p/harl-quay');
+		for (const key of theme === 'light' ? ['r', 'm', '?', 'Control+k'] : ['m', '?']) {
+			await stage(page).focus();
+			await page.keyboard.press(key);
+			await expect(page.getByRole('dialog')).toBeVisible();
+			const { violations } = await new AxeBuilder({ page }).include('[role=dialog]').analyze();
+			expect(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${key} ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+			await page.keyboard.press('Escape');
+		}
+	});
