@@ -134,6 +134,7 @@ test('a moment shows what changes, and the checks that fail are counted', async 
 
 test('a refused edit says why and changes nothing', async ({ page }) => {
 	await openQuay(page);
+	await expect(answer(page)).toContainText('Gangway crank');
 	await page.keyboard.press('Control+k');
 	const find = page.getByRole('dialog', { name: 'Find' });
 	await find.getByRole('combobox').fill('object gangway');

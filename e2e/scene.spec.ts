@@ -89,7 +89,7 @@ test('a scene of three objects is built by hand, every kind of query asked, and 
 	const undo = page.getByRole('button', { name: /^Undo/ });
 	for (let i = 0; i < 60 && (await undo.isEnabled()); i++) await undo.click();
 	await expect(page.getByText('This scene is empty.')).toBeVisible();
-	await expect(page.getByText('No query yet.')).toBeVisible();
+	await expect(page.getByText('No query yet.', { exact: true })).toBeVisible();
 	const redo = page.getByRole('button', { name: /^Redo/ });
 	for (let i = 0; i < 60 && (await redo.isEnabled()); i++) await redo.click();
 	await expect(page.getByRole('navigation', { name: 'Queries' }).getByRole('listitem')).toHaveCount(5);
@@ -175,6 +175,7 @@ test('several objects are taken in hand, changed, grouped, hidden and deleted, e
 
 test('objects are copied into another project, with the layers they need', async ({ page }) => {
 	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
 	await page.keyboard.press('Control+k');
 	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Gangway crank');
 	await page

@@ -46,7 +46,7 @@ test('in a flat pile the cursor takes what lies on top, and depth breaks the tie
 	await expect(slip.getByRole('textbox', { name: 'Depth' })).toHaveValue('0.18');
 	// Arrow keys on the stage move it over the cursor.
 	await stage.focus();
-	await page.keyboard.press('ArrowLeft');
+	await page.keyboard.press('Shift+ArrowLeft');
 	await expect(answer(page)).toContainText('Stub 106');
 	await expect(answer(page)).toContainText('Pick up the stub');
 	await page.keyboard.press('Control+z');

@@ -13,6 +13,7 @@ const browser = await chromium.launch({
 
 async function picture(name, theme, path, act) {
 	const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: theme });
+	await page.addInitScript(() => localStorage.setItem('frelk-walked', 'yes'));
 	await page.goto(new URL(path, address).href);
 	await page.waitForTimeout(2000);
 	await act?.(page);
@@ -32,6 +33,29 @@ await picture('bench-dark', 'dark', '/p/harl-quay', async (page) => {
 		.getByRole('button', { name: /Quay bell/ })
 		.hover();
 });
+await picture('hand-light', 'light', '/p/harl-quay', async (page) => {
+	await page.keyboard.press('Control+k');
+	await page.getByRole('dialog').getByRole('combobox').fill('object gangway');
+	await page
+		.getByRole('option', { name: /^Gangway(?! crank)/ })
+		.first()
+		.click();
+});
+await picture('filters-light', 'light', '/p/harl-quay/filters');
+await picture('checks-full', 'dark', '/p/harl-quay/checks', (page) => page.getByRole('row').nth(3).getByRole('button').first().click());
+await picture('checks-empty', 'light', '/', async (page) => {
+	await page.getByRole('button', { name: 'New space scene' }).click();
+	await page.getByRole('link', { name: 'Checks' }).click();
+});
+await picture('checks-failing', 'light', '/', async (page) => {
+	await page.getByRole('button', { name: /before the fix/ }).click();
+	await page.getByRole('link', { name: 'Checks' }).click();
+	await page.getByText('2 checks fail').waitFor();
+	await page.waitForTimeout(800);
+	await page.getByRole('complementary', { name: 'Cell' }).getByRole('button', { name: /^Gaze/ }).click();
+});
+await picture('deck-dark', 'dark', '/p/deck-from-above', async (page) => openQuery(/Boathook/)(page));
+await picture('guide', 'light', '/guide');
 await picture('flat-dark', 'dark', '/p/pursers-desk');
 await picture('import-failing', 'light', '/', async (page) => {
 	const broken = {

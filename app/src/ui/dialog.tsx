@@ -24,6 +24,13 @@ export function Dialog({
 				{!side && <RadixDialog.Overlay className="fixed inset-0 z-40 bg-ground/70" />}
 				<RadixDialog.Content
 					aria-describedby={undefined}
+					// What is typed into first takes the focus, not the way out.
+					onOpenAutoFocus={(event) => {
+						const field = (event.currentTarget as HTMLElement).querySelector<HTMLElement>('input');
+						if (!field) return;
+						event.preventDefault();
+						field.focus();
+					}}
 					onInteractOutside={side ? (event) => event.preventDefault() : undefined}
 					className={`fixed z-50 flex flex-col rounded-[4px] border border-ink/60 bg-panel shadow-lg ${
 						side ? 'top-12 bottom-4 left-2 w-80' : `top-[9vh] left-1/2 max-h-[80vh] -translate-x-1/2 ${wide ? 'w-[44rem]' : 'w-[32rem]'}`

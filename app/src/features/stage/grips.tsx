@@ -1,7 +1,7 @@
 /** Handles drawn on the stage: pulled by the pointer, stepped by the arrow keys. */
 
 import type { View } from '@frelk/core';
-import { type ReactNode, useRef } from 'react';
+import { type ReactNode, useRef, useState } from 'react';
 import { useBenchStore } from '../bench/store';
 import { dragHandle, type Handle, stepHandle, valueWords } from './handles';
 import { type P2, toPixels } from './view';
@@ -24,8 +24,12 @@ export function Grips({
 	const latest = useRef(view);
 	latest.current = view;
 	const held = useRef<Handle | null>(null);
+	const [focused, setFocused] = useState<string | null>(null);
 	const shown = handles.flatMap((handle) => {
 		const p = toPixels(view, handle.at);
+		// One that is being stepped by its keys stays, at the edge where it would leave the picture.
+		if (p && focused === `${handle.of}-${handle.id}`)
+			return [{ handle, p: [Math.max(8, Math.min(view.width - 8, p[0])), Math.max(8, Math.min(view.height - 8, p[1]))] as P2 }];
 		if (p && handle.kind === 'line' && handle.of === 'object' && handle.id !== 'height') {
 			// Seen from afar the faces of a small thing crowd on what one takes hold of to move it.
 			const c = toPixels(view, handle.origin);
@@ -47,6 +51,8 @@ export function Grips({
 							aria-label={handle.label}
 							aria-valuenow={handle.kind === 'point' ? 0 : handle.value}
 							aria-valuetext={valueWords(handle)}
+							onFocus={() => setFocused(`${handle.of}-${handle.id}`)}
+							onBlur={() => setFocused(null)}
 							className="grip pointer-events-auto cursor-grab touch-none"
 							transform={`translate(${p[0].toFixed(1)} ${p[1].toFixed(1)})`}
 							onPointerDown={(event) => {
