@@ -1,5 +1,5 @@
 /** Checks: what a query should answer at a moment, held against what it does answer. */
-import type { Check, Expect, Project } from '../project/schema';
+import type { Check, Expect, Project, Query } from '../project/schema';
 import { Asking } from '../query/answer';
 import type { Answer } from '../query/types';
 import { type Naming, wordsOfVerdict } from '../report/words';
@@ -98,8 +98,14 @@ export const activeChecks = (project: Project): Check[] => (project.checks ?? []
  * Runs checks of a project; each moment's world is built once.
  * @param checks those to run, in the order wanted
  * @param progress told how many are done
+ * @param brief verdicts only of what fails: several times faster where most holds
  */
-export function runChecks(project: Project, checks: readonly Check[] = activeChecks(project), progress: (done: number) => void = () => {}): CheckResult[] {
+export function runChecks(
+	project: Project,
+	checks: readonly Check[] = activeChecks(project),
+	progress: (done: number) => void = () => {},
+	brief = false,
+): CheckResult[] {
 	const asked = new Map<string, Asking>();
 	const answers = new Map<string, Answer>();
 	return checks.map((check, i) => {
@@ -116,7 +122,11 @@ export function runChecks(project: Project, checks: readonly Check[] = activeChe
 		if (!got) {
 			const query = asking.world.queryById.get(check.query);
 			if (!query) throw new RangeError(`no query "${check.query}"`);
-			got = asking.explain(query);
+			got = brief ? asking.winner(query) : asking.explain(query);
+			answers.set(key, got);
+		}
+		if (brief && got.verdicts.length === 0 && (check.expect.blocked || failureOf(check.expect, got) !== '')) {
+			got = asking.explain(asking.world.queryById.get(check.query) as Query);
 			answers.set(key, got);
 		}
 		const reason = failureOf(check.expect, got);

@@ -113,6 +113,16 @@ describe('answers kept, updated and compared', () => {
 	});
 });
 
+it('checks run briefly come out as those run in full', () => {
+	for (const name of ['harl-quay', 'harl-quay-before', 'pursers-desk', 'deck-from-above']) {
+		const p = load(name);
+		const full = runChecks(p);
+		const brief = runChecks(p, p.checks ?? [], () => {}, true);
+		expect(brief.map((r) => [r.id, r.pass, r.reason])).toEqual(full.map((r) => [r.id, r.pass, r.reason]));
+		for (const [i, r] of brief.entries()) if (!r.pass) expect(r.got).toEqual(full[i]?.got);
+	}
+});
+
 describe('repair', () => {
 	it('leaves out the checks and overlays that name what is gone, and nothing else', () => {
 		const p = load('harl-quay');

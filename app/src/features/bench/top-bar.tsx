@@ -62,10 +62,10 @@ export function TopBar() {
 			<span className="text-line" aria-hidden="true">
 				/
 			</span>
-			<h1 className="w-36">
+			<h1 className="max-w-60 min-w-24">
 				<TextField
 					label="Project name"
-					className="border-transparent! bg-transparent! font-semibold hover:border-line!"
+					className="border-transparent! bg-transparent! font-semibold [field-sizing:content] hover:border-line!"
 					value={project.name}
 					onCommit={(name) => name.trim() && store.getState().edit('Rename the project', (draft) => void (draft.name = name.trim()))}
 				/>

@@ -201,7 +201,7 @@ function CellFace({
 		<button
 			type="button"
 			aria-pressed={here}
-			className={`block h-full w-full min-w-36 border-l-3 px-2.5 py-1.5 text-left hover:bg-[var(--wash)] ${here ? 'bg-[var(--wash)]' : ''} ${failing ? 'border-l-cut' : results.length > 0 ? 'border-l-ink/50' : 'border-l-transparent'}`}
+			className={`flex h-full w-full min-w-36 flex-col items-start justify-start border-l-3 px-2.5 py-1.5 text-left hover:bg-[var(--wash)] ${here ? 'bg-[var(--wash)]' : ''} ${failing ? 'border-l-cut' : results.length > 0 ? 'border-l-ink/50' : 'border-l-transparent'}`}
 			onClick={onOpen}
 		>
 			<span className="flex items-center gap-1.5">
@@ -209,7 +209,7 @@ function CellFace({
 				<span className={`line-clamp-2 ${failing ? 'font-semibold' : ''}`}>{quickWords(project, answer)}</span>
 			</span>
 			{failing ? (
-				<span className="block text-[12px] text-cut">
+				<span className="line-clamp-3 text-[12px] text-cut">
 					fails: wanted {wordsOfWanted(failing.wanted, naming)}
 					{stands && ` · ${ago(stands.at, Date.now())}`}
 				</span>

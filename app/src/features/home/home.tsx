@@ -174,10 +174,7 @@ function Card({ row, send }: { row: Row; send: (fields: Record<string, string>) 
 		<li className="border bg-panel">
 			<Link to={`/p/${row.key}`} className="block hover:bg-[var(--wash)]">
 				<Picture project={row.project} />
-				<span className="sr-only">{row.name}, </span>
-				<span className="block px-3 text-quiet">
-					{scene.kind}, {objects} {objects === 1 ? 'object' : 'objects'}, {queries.length} {queries.length === 1 ? 'query' : 'queries'}
-				</span>
+				<span className="sr-only">{row.name}</span>
 			</Link>
 			<TextField
 				label={`Name of ${row.name}`}
@@ -185,6 +182,9 @@ function Card({ row, send }: { row: Row; send: (fields: Record<string, string>) 
 				value={row.name}
 				onCommit={(name) => name.trim() !== '' && send({ do: 'rename', key: row.key, name: name.trim() })}
 			/>
+			<span className="block px-3 text-quiet">
+				{scene.kind}, {objects} {objects === 1 ? 'object' : 'objects'}, {queries.length} {queries.length === 1 ? 'query' : 'queries'}
+			</span>
 			<div className="flex gap-1 px-1.5 py-1.5">
 				<Button quiet aria-label={`Export ${row.name}`} onClick={() => exportProject(row.project)}>
 					Export
