@@ -29,6 +29,8 @@ export interface Run {
 	hold: number;
 	/** Ids of the checks that failed, with what they got. */
 	failing: { check: string; reason: string }[];
+	/** The edit after which it came out so, as the history of the bench names it; null where the project was only opened. */
+	after?: string | null;
 	/** Every check that was run. */
 	ran: string[];
 }

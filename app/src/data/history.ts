@@ -9,13 +9,13 @@ const KEPT = 200;
 const ofProject = (table: 'runs' | 'versions', key: string) => db()[table].where('[key+at]').between([key, Dexie.minKey], [key, Dexie.maxKey]);
 
 /** Notes a run where its outcome differs from the last one. */
-export async function noteRun(key: string, state: { results: readonly CheckResult[]; hold: number }): Promise<void> {
+export async function noteRun(key: string, state: { results: readonly CheckResult[]; hold: number }, after: string | null): Promise<void> {
 	const failing = state.results.filter((r) => !r.pass).map((r) => ({ check: r.id, reason: r.reason }));
 	const ran = state.results.map((r) => r.id);
 	await db().transaction('rw', db().runs, async () => {
 		const last = (await ofProject('runs', key).last()) as Run | undefined;
 		if (last && last.hold === state.hold && JSON.stringify(last.failing) === JSON.stringify(failing) && last.ran.length === ran.length) return;
-		await db().runs.add({ key, at: Date.now(), hold: state.hold, failing, ran });
+		await db().runs.add({ key, at: Date.now(), hold: state.hold, failing, ran, after });
 		const all = (await ofProject('runs', key).primaryKeys()) as number[];
 		if (all.length > KEPT) await db().runs.bulkDelete(all.slice(0, all.length - KEPT));
 	});
@@ -27,8 +27,14 @@ export async function runsOf(key: string): Promise<Run[]> {
 }
 
 /** Since when each check has stood as it stands, by the runs kept: milliseconds since 1970. */
-export function sinceWhen(runs: readonly Run[]): Map<string, { failing: boolean; at: number }> {
-	const since = new Map<string, { failing: boolean; at: number }>();
+export interface Since {
+	failing: boolean;
+	at: number;
+	after: string | null;
+}
+
+export function sinceWhen(runs: readonly Run[]): Map<string, Since> {
+	const since = new Map<string, Since>();
 	const closed = new Set<string>();
 	for (const run of runs) {
 		const failing = new Set(run.failing.map((f) => f.check));
@@ -36,9 +42,11 @@ export function sinceWhen(runs: readonly Run[]): Map<string, { failing: boolean;
 			if (closed.has(check)) continue;
 			const now = failing.has(check);
 			const known = since.get(check);
-			if (!known) since.set(check, { failing: now, at: run.at });
-			else if (known.failing === now) known.at = run.at;
-			else closed.add(check);
+			if (!known) since.set(check, { failing: now, at: run.at, after: run.after ?? null });
+			else if (known.failing === now) {
+				known.at = run.at;
+				known.after = run.after ?? null;
+			} else closed.add(check);
 		}
 	}
 	return since;

@@ -20,7 +20,7 @@ import { TopBar } from './top-bar';
 export function OpenProject({ row }: { row: Row }) {
 	const [store] = useState(() => createBench(row.key, row.project));
 	useEffect(() => keepSaved(store, row.version), [store, row.version]);
-	useEffect(() => keepChecked(store, (state) => void noteRun(row.key, state)), [store, row.key]);
+	useEffect(() => keepChecked(store, (state) => void noteRun(row.key, state, store.getState().past.at(-1)?.label ?? null)), [store, row.key]);
 	// Fetched while nothing else is to do: who opens it by its key types on at once.
 	useEffect(() => {
 		const timer = setTimeout(() => void import('../panels/palette'), 1500);

@@ -2,7 +2,7 @@
 import { type CheckResult, failureOf, type Naming, type Project, type QuickAnswer, type Stage, wordsOfWanted } from '@frelk/core';
 import { useEffect, useMemo, useState } from 'react';
 import type { Run } from '../../data/db';
-import { runsOf, sinceWhen } from '../../data/history';
+import { runsOf, type Since, sinceWhen } from '../../data/history';
 import { Button } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { answersIn, checksIn } from '../../workers/client';
@@ -190,7 +190,7 @@ function CellFace({
 	project: Project;
 	answer: QuickAnswer | undefined;
 	results: CheckResult[];
-	since: ReadonlyMap<string, { failing: boolean; at: number }>;
+	since: ReadonlyMap<string, Since>;
 	here: boolean;
 	onOpen: () => void;
 }) {

@@ -2,6 +2,7 @@
 import { Asking, buildWorld, type Check, type CheckResult, type Query, STAGE_WORDS, updatedExpectation, wordsOfGot, wordsOfVerdict } from '@frelk/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
+import type { Since } from '../../data/history';
 import { Button, Select, TextField, Check as Tick } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { nameOf, useBench, useBenchStore } from '../bench/store';
@@ -18,7 +19,7 @@ export function Cell({
 }: {
 	at: { query: string; moment: string | null } | null;
 	results: CheckResult[];
-	since: ReadonlyMap<string, { failing: boolean; at: number }>;
+	since: ReadonlyMap<string, Since>;
 	failing: CheckResult[];
 	onOpen: (query: string, moment: string | null) => void;
 }) {
@@ -53,15 +54,7 @@ export function Cell({
 	return <Filled at={at} results={results} since={since} key={`${at.moment} ${at.query}`} />;
 }
 
-function Filled({
-	at,
-	results,
-	since,
-}: {
-	at: { query: string; moment: string | null };
-	results: CheckResult[];
-	since: ReadonlyMap<string, { failing: boolean; at: number }>;
-}) {
+function Filled({ at, results, since }: { at: { query: string; moment: string | null }; results: CheckResult[]; since: ReadonlyMap<string, Since> }) {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
 	const navigate = useNavigate();
@@ -132,6 +125,7 @@ function Filled({
 						<p className={result && !result.pass ? 'text-cut' : 'text-quiet'}>
 							{extras.off ? 'switched off' : result ? (result.pass ? 'holds' : 'fails') : '…'}
 							{stands && !extras.off && ` · ${ago(stands.at, Date.now())}`}
+							{stands?.after && stands.failing && !extras.off && `, since “${stands.after}”`}
 						</p>
 						<p>
 							<span className="text-quiet">wanted </span>

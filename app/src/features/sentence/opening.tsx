@@ -2,6 +2,7 @@
 import { metres, type Query } from '@frelk/core';
 import { Button, Check, NumberField, Select } from '../../ui/controls';
 import { nameOf, useBench } from '../bench/store';
+import { CameraEditor } from './camera-editor';
 import { AnchorEditor, DirectionEditor, VectorFields } from './editors';
 import { AskerEditor, type Change, Joint, Token } from './parts';
 import { ShapeEditor } from './shape-editor';
@@ -23,6 +24,7 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 							onChange={(v) => change('Camera', (q) => q.kind === 'pick' && void (q.camera = v))}
 							className="w-full"
 						/>
+						<CameraEditor id={query.camera} />
 					</Token>
 					at
 					<Token part="Cursor" text={`${(query.cursor ?? query.viewport.map((v) => v / 2)).map((v) => Math.round(v)).join(', ')} px`}>

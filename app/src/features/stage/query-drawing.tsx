@@ -13,7 +13,9 @@ import {
 	type Query,
 	type View,
 	type World,
+	type WorldObject,
 } from '@frelk/core';
+import { turned } from '@frelk/core/geometry/matrix';
 import { useMemo } from 'react';
 import { circleAround, worldLines } from './outline';
 import type { Reason } from './reason';
@@ -297,6 +299,34 @@ function sideOf(dir: P3, flat: boolean): P3 {
 	if (flat) return [-dir[1], dir[0], 0];
 	const length = Math.hypot(dir[0], dir[2]);
 	return length < 1e-6 ? [1, 0, 0] : [-dir[2] / length, 0, dir[0] / length];
+}
+
+/** Of the object in hand: the side from which it lets itself be approached, and whom it answers for. */
+export function HandDrawing({ object, view, flat }: { object: WorldObject; view: View; flat: boolean }) {
+	const { approach } = object.def;
+	const target = object.answersFor === object ? null : object.answersFor;
+	const [a, b] = target ? [toPixels(view, object.focus), toPixels(view, target.focus)] : [null, null];
+	let wedge: P3[] | null = null;
+	if (approach) {
+		const [x, y, z] = turned(object.rotation, ...approach.from);
+		const heading = flat ? Math.atan2(y, x) : Math.atan2(z, x);
+		const half = (Math.min(approach.within, 180) * Math.PI) / 180;
+		const reach = flat ? 0.4 : 1.2;
+		const base: P3 = flat ? object.focus : [object.focus[0], object.position[1] + 0.02, object.focus[2]];
+		const arc = Array.from({ length: 25 }, (_, i): P3 => {
+			const t = heading - half + (2 * half * i) / 24;
+			return flat
+				? [base[0] + reach * Math.cos(t), base[1] + reach * Math.sin(t), base[2]]
+				: [base[0] + reach * Math.cos(t), base[1], base[2] + reach * Math.sin(t)];
+		});
+		wedge = approach.within >= 180 ? arc : [base, ...arc, base];
+	}
+	return (
+		<g fill="none">
+			{wedge && <path d={pathOf(view, wedge)} fill="var(--short)" fillOpacity="0.12" stroke="var(--short)" strokeWidth="1.4" strokeDasharray="4 3" />}
+			{a && b && <path d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`} stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2 4" />}
+		</g>
+	);
 }
 
 /** Ties are joined by an arc. */

@@ -13,7 +13,7 @@ import { objectHandles, queryHandles } from './handles';
 import { tintOf } from './hues';
 import { Labels } from './labels';
 import { Pile } from './pile';
-import { QueryDrawing, useQueryGeometry } from './query-drawing';
+import { HandDrawing, QueryDrawing, useQueryGeometry } from './query-drawing';
 import { reasonOf } from './reason';
 import { type Emphasis, type Look, type Palette, Scene3D } from './scene3d';
 import { StageTools } from './tools';
@@ -450,6 +450,7 @@ export function Stage() {
 				</p>
 				<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true" style={clip ? { clipPath: clip } : undefined}>
 					{geometry && <QueryDrawing geometry={geometry} view={view} answer={current} world={world} reason={reason} firm={firm} />}
+					{object && <HandDrawing object={object} view={view} flat={world.flat} />}
 					{selection.map((id) => {
 						const o = world.objectById.get(id);
 						const p = o ? toPixels(view, o.focus) : null;
