@@ -58,6 +58,41 @@ test('an answer is kept in one action, and turns red when the scene breaks it', 
 	await expect(page.getByText(/\d+ fail/)).toHaveCount(0);
 });
 
+test('a broken scene turns the board; the failing cell opens the bench there, and the repair holds', async ({ page }) => {
+	await page.goto('/p/pursers-desk');
+	await expect(page.getByText('16 hold')).toBeVisible();
+	await page
+		.getByRole('navigation', { name: 'Queries' })
+		.getByRole('button', { name: /^An unpunched stub/ })
+		.click();
+	await expect(answer(page)).toContainText('Stub 101');
+	await answer(page)
+		.getByRole('button', { name: /Stub 101/ })
+		.click();
+	const slip = page.getByRole('region', { name: 'Slip: Stub 101' });
+	await slip.getByLabel('punched', { exact: true }).check();
+	await expect(answer(page)).not.toContainText('Stub 101');
+	await page.getByRole('link', { name: 'Checks' }).click();
+	await expect(cell(page)).toContainText('check');
+	await expect(page.getByText(/^fails: wanted Stub 101/).first()).toBeVisible();
+	await cell(page)
+		.getByRole('button', { name: /^An unpunched stub/ })
+		.first()
+		.click();
+	await expect(cell(page)).toContainText('since “punched of Stub 101”');
+	await expect(cell(page)).toContainText('needs punched is no; it is yes');
+	await cell(page).getByRole('button', { name: 'Open on the bench' }).click();
+	await page
+		.getByRole('complementary', { name: 'Ladder' })
+		.getByRole('button', { name: /^Stub 101/ })
+		.click();
+	await slip.getByLabel('punched', { exact: true }).uncheck();
+	await expect(answer(page)).toContainText('Stub 101');
+	await page.getByRole('link', { name: 'Checks' }).click();
+	await expect(page.getByRole('status').filter({ hasText: '16 hold' })).toBeVisible();
+	await expect(page.getByText(/^fails:/)).toHaveCount(0);
+});
+
 test('what is done at a moment is recorded in it, listed, and taken out again', async ({ page }) => {
 	await page.goto('/p/harl-quay');
 	await page.getByRole('button', { name: 'Moments', exact: true }).click();

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Project } from '@frelk/core';
+import { forget, type Project } from '@frelk/core';
 import { describe, expect, it } from 'vitest';
 import { answerWords, freshQuery } from './fresh-query';
 import { createBench } from './store';
@@ -53,6 +53,51 @@ describe('bench store', () => {
 			expect(store.getState().refusal).toBeNull();
 			expect(store.getState().project.queries.at(-1)?.kind).toBe(kind);
 		}
+	});
+
+	it('records an edit at a moment in the moment, as one step', () => {
+		const store = createBench('quay', quay());
+		const moment = store.getState().project.moments?.[0]?.id ?? '';
+		store.getState().lookAt(moment);
+		const { scene } = store.getState().project;
+		store.getState().beginGesture('Move');
+		for (let i = 1; i < 4; i++) store.getState().edit('Move', (p) => void (p.scene.objects.find((o) => o.id === 'booth-back')!.position = [i, 0, i]));
+		store.getState().endGesture();
+		const { project, past, refusal } = store.getState();
+		expect(refusal).toBeNull();
+		expect(project.scene.objects).toEqual(scene.objects);
+		expect(project.moments?.[0]?.objects?.['booth-back']?.position).toEqual([3, 0, 3]);
+		expect(past).toHaveLength(1);
+		// What is edited plainly is not recorded.
+		store.getState().editPlain('Name', (p) => void (p.name = 'Harl'));
+		expect(store.getState().project.name).toBe('Harl');
+		store.getState().undo();
+		store.getState().undo();
+		expect(store.getState().project.moments).toEqual(quay().moments);
+	});
+
+	it('keeps several objects in hand, and lets go of what is deleted', () => {
+		const store = createBench('quay', quay());
+		store.getState().pick('crank');
+		store.getState().pick('booth-back', true);
+		expect(store.getState()).toMatchObject({ selection: ['crank', 'booth-back'], picked: 'booth-back' });
+		store.getState().pick('crank', true);
+		expect(store.getState().selection).toEqual(['booth-back']);
+		store.getState().pickAll(['crate-4', 'booth-back']);
+		store.getState().put('Delete', forget(store.getState().project, 'object', 'crate-4'));
+		expect(store.getState().selection).toEqual(['booth-back']);
+		store.getState().pick(null);
+		expect(store.getState().picked).toBeNull();
+	});
+
+	it('refuses at its end a gesture that would break the project', () => {
+		const store = createBench('quay', quay());
+		const before = store.getState().project;
+		store.getState().beginGesture('Pull');
+		store.getState().edit('Pull', (p) => void (p.scene.objects[0]!.scale = [0, 1, 1]));
+		store.getState().endGesture();
+		expect(store.getState().project).toBe(before);
+		expect(store.getState().refusal).toContain('scale');
 	});
 
 	it('says an answer in a few words', () => {
