@@ -26,7 +26,7 @@ export function Dialog({
 					aria-describedby={undefined}
 					// What is typed into first takes the focus, not the way out.
 					onOpenAutoFocus={(event) => {
-						const field = (event.currentTarget as HTMLElement).querySelector<HTMLElement>('input');
+						const field = (event.currentTarget as HTMLElement).querySelector<HTMLElement>('[data-first]');
 						if (!field) return;
 						event.preventDefault();
 						field.focus();

@@ -45,7 +45,18 @@ function given<T extends object>(value: T): Partial<T> {
 	return Object.fromEntries(Object.entries(value).filter(([, v]) => v !== undefined)) as Partial<T>;
 }
 
+/** The last result for each overlay: while another object is moved, the rest of a moment stays the very same. */
+const laidBefore = new WeakMap<Overlay, { object: SceneObject; out: SceneObject }>();
+
 function overlaid(object: SceneObject, overlay: Overlay): SceneObject {
+	const known = laidBefore.get(overlay);
+	if (known?.object === object) return known.out;
+	const out = withOverlay(object, overlay);
+	laidBefore.set(overlay, { object, out });
+	return out;
+}
+
+function withOverlay(object: SceneObject, overlay: Overlay): SceneObject {
 	const { states, shapes, ...plain } = overlay;
 	const out: Record<string, unknown> = { ...object };
 	for (const [key, value] of Object.entries(plain)) {

@@ -39,9 +39,18 @@ export function projectAt(project: Project, moment: string | null): Project {
  * @returns the project with the edit recorded in the moment
  */
 export function recordInto(project: Project, moment: string, plain: Project, seen: Project): Project {
-	const next = JSON.parse(JSON.stringify(plain)) as Project;
-	const into = next.moments?.find((m) => m.id === moment);
-	if (!into) return plain;
+	const place = plain.moments?.findIndex((m) => m.id === moment) ?? -1;
+	const was = plain.moments?.[place];
+	if (!was) return plain;
+	// Copied only where something is written: what stays the same stays the very same object, and whatever was derived from it holds.
+	const into: Moment = { ...was };
+	const { scene } = plain;
+	const next: Project = {
+		...plain,
+		scene: { ...scene, objects: [...scene.objects], cameras: [...scene.cameras] },
+		queries: [...plain.queries],
+		moments: (plain.moments ?? []).map((m, i) => (i === place ? into : m)),
+	};
 	const before = projectAt(project, moment);
 	const under = projectAt(project, project.moments?.find((m) => m.id === moment)?.on ?? null);
 	recordObjects(project, before, under, seen, next, into);
@@ -49,20 +58,51 @@ export function recordInto(project: Project, moment: string, plain: Project, see
 	recordQueries(project, before, under, seen, next, into);
 	recordStates(project, before, under, seen, next, into);
 	tidy(into);
+	keepSame(next.scene.objects, project.scene.objects);
+	keepSame(next.scene.cameras, project.scene.cameras);
+	keepSame(next.queries, project.queries);
+	next.scene.objects = sameList(next.scene.objects, project.scene.objects);
+	next.scene.cameras = sameList(next.scene.cameras, project.scene.cameras);
+	if (same(next.scene.states, project.scene.states) && project.scene.states) next.scene.states = project.scene.states;
+	next.queries = sameList(next.queries, project.queries);
+	const keys = Object.keys({ ...next.scene, ...project.scene }) as (keyof Project['scene'])[];
+	if (keys.every((key) => next.scene[key] === project.scene[key])) next.scene = project.scene;
 	return next;
+}
+
+/** Entries that came out as they were before become the very ones they were. */
+function keepSame<T extends { id: string }>(list: T[], before: readonly T[]): void {
+	const known = byId(before);
+	for (let i = 0; i < list.length; i++) {
+		const old = known.get(list[i].id);
+		if (old && old !== list[i] && same(old, list[i])) list[i] = old;
+	}
+}
+
+const sameList = <T>(list: T[], before: T[]): T[] => (list.length === before.length && list.every((entry, i) => entry === before[i]) ? before : list);
+
+/** A copy of an entry of a list, put in its place: to be written into. */
+function copied<T extends { id: string }>(list: T[], id: string): T | undefined {
+	const at = list.findIndex((entry) => entry.id === id);
+	if (at < 0) return undefined;
+	list[at] = { ...list[at] };
+	return list[at];
 }
 
 function recordObjects(project: Project, before: Project, under: Project, seen: Project, next: Project, into: Moment): void {
 	const was = byId(before.scene.objects);
 	const own = byId(project.scene.objects);
 	const below = byId(under.scene.objects);
-	const target = byId(next.scene.objects);
 	for (const now of seen.scene.objects) {
 		const old = was.get(now.id);
 		const mine = own.get(now.id);
-		const to = target.get(now.id);
-		if (!old || !mine || !to || now === old) continue;
-		const overlay: Overlay = into.objects?.[now.id] ?? {};
+		if (!old || !mine || now === old) continue;
+		const to = copied(next.scene.objects, now.id);
+		if (!to) continue;
+		if (to.states) to.states = { ...to.states };
+		if (to.shapes) to.shapes = to.shapes.map((shape) => ({ ...shape }));
+		const known = into.objects?.[now.id];
+		const overlay: Overlay = { ...known, ...(known?.states ? { states: { ...known.states } } : {}), ...(known?.shapes ? { shapes: { ...known.shapes } } : {}) };
 		for (const field of FIELDS) {
 			if (same(now[field], old[field])) continue;
 			restore(to, mine, field);
@@ -107,12 +147,12 @@ function recordCameras(project: Project, before: Project, under: Project, seen: 
 	const was = byId(before.scene.cameras);
 	const own = byId(project.scene.cameras);
 	const below = byId(under.scene.cameras);
-	const target = byId(next.scene.cameras);
 	for (const now of seen.scene.cameras) {
 		const old = was.get(now.id);
 		const mine = own.get(now.id);
-		const to = target.get(now.id);
-		if (!old || !mine || !to || now === old) continue;
+		if (!old || !mine || now === old) continue;
+		const to = copied(next.scene.cameras, now.id);
+		if (!to) continue;
 		const overlay: { position?: Vec3; rotation?: Vec3 } = { ...into.cameras?.[now.id] } as never;
 		if (!same(now.position, old.position)) {
 			to.position = mine.position;
@@ -133,13 +173,13 @@ function recordQueries(project: Project, before: Project, under: Project, seen: 
 	const was = byId(before.queries);
 	const own = byId(project.queries);
 	const below = byId(under.queries);
-	const target = byId(next.queries);
 	for (const now of seen.queries) {
 		const old = was.get(now.id);
 		const mine = own.get(now.id);
-		const to = target.get(now.id);
 		const base = below.get(now.id);
-		if (!old || !mine || !to || now === old) continue;
+		if (!old || !mine || now === old) continue;
+		const to = copied(next.queries, now.id);
+		if (!to) continue;
 		const overlay = { ...into.queries?.[now.id] };
 		if (now.kind === 'pick' && old.kind === 'pick' && mine.kind === 'pick' && to.kind === 'pick' && now.cursor && !same(now.cursor, old.cursor)) {
 			if (mine.cursor) to.cursor = mine.cursor;
@@ -171,15 +211,18 @@ function recordStates(project: Project, before: Project, under: Project, seen: P
 
 /** Leaves out what has become empty. */
 function tidy(moment: Moment): void {
-	for (const overlay of Object.values(moment.objects ?? {})) {
-		if (overlay.states && Object.keys(overlay.states).length === 0) delete overlay.states;
-		if (overlay.shapes && Object.keys(overlay.shapes).length === 0) delete overlay.shapes;
-	}
+	for (const [id, overlay] of Object.entries(moment.objects ?? {}))
+		for (const key of ['states', 'shapes'] as const) {
+			if (!overlay[key] || Object.keys(overlay[key]).length > 0) continue;
+			const { [key]: _, ...rest } = moment.objects?.[id] ?? {};
+			moment.objects = { ...moment.objects, [id]: rest };
+		}
 	for (const key of ['objects', 'cameras', 'queries'] as const) {
 		const record = moment[key] as Record<string, object> | undefined;
 		if (!record) continue;
-		for (const id of Object.keys(record)) if (Object.keys(record[id] ?? {}).length === 0) delete record[id];
-		if (Object.keys(record).length === 0) delete moment[key];
+		const filled = Object.entries(record).filter(([, overlay]) => Object.keys(overlay).length > 0);
+		if (filled.length === 0) delete moment[key];
+		else if (filled.length < Object.keys(record).length) (moment as Record<string, unknown>)[key] = Object.fromEntries(filled);
 	}
 	if (moment.states && Object.keys(moment.states).length === 0) delete moment.states;
 }

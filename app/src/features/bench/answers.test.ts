@@ -1,4 +1,4 @@
-import { Asking, buildWorld, type Project } from '@frelk/core';
+import { Asking, buildWorld, type Project, projectAt, recordInto } from '@frelk/core';
 import { randomProject } from '@frelk/core/tests/project';
 import { dice } from '@frelk/core/tests/random';
 import { create as produce } from 'mutative';
@@ -16,7 +16,8 @@ describe('answers kept between edits', () => {
 				const value = d.between(-2, 2);
 				const at = d.whole(0, 50);
 				const what = d.whole(0, 4);
-				project = produce(project, (draft) => {
+				const where = d.of(moments);
+				const recipe = (draft: Project) => {
 					const object = draft.scene.objects[at % Math.max(1, draft.scene.objects.length)];
 					if (!object) return;
 					if (what === 0) object.position = [value, draft.scene.kind === 'flat' ? value : 0, value];
@@ -24,7 +25,10 @@ describe('answers kept between edits', () => {
 					if (what === 2) object.active = value > 0;
 					if (what === 3) for (const q of draft.queries) if (q.kind === 'pick') q.cursor = [100 + 30 * value, 90];
 					if (what === 4) object.priority = Math.round(value);
-				});
+				};
+				// Half of the edits are made at a moment and recorded in it.
+				const plain = produce(project, recipe);
+				project = where === null ? plain : recordInto(project, where, plain, produce(projectAt(project, where), recipe));
 				const moment = d.of(moments);
 				const query = d.of([null, ...project.queries.map((q) => q.id)]);
 				const kept = answersOf(project, moment, query);
@@ -53,6 +57,17 @@ describe('answers kept between edits', () => {
 		expect(worldOf(moved, null).objects === world.objects).toBe(true);
 		const resized = produce(moved, (draft) => void (draft.scene.objects[6]!.scale = [2, 2, 2]));
 		expect(worldOf(resized, null).objects === world.objects).toBe(false);
+	});
+
+	it('move things in the world there is, also where the move is recorded in a moment', () => {
+		const project: Project = { ...cargoShed(200), moments: [{ id: 'm', objects: { tallyman: { states: { 'hands-full': true } } }, states: { dark: true } }] };
+		const world = worldOf(project, 'm');
+		const move = (draft: Project) => void (draft.scene.objects[6]!.position = [1, 0, 1]);
+		const moved = recordInto(project, 'm', produce(project, move), produce(projectAt(project, 'm'), move));
+		expect(moved.scene === project.scene).toBe(true);
+		expect(worldOf(moved, 'm').objects === world.objects).toBe(true);
+		const dark = produce(moved, (draft) => void (draft.moments![0]!.states = { dark: false }));
+		expect(worldOf(dark, 'm').objects === world.objects).toBe(false);
 	});
 
 	it('know what a query hangs on and what has only moved', () => {

@@ -30,6 +30,8 @@ interface Known {
 	project: Project;
 	moment: string | null;
 	objects: readonly SceneObject[];
+	/** What a moment makes of cameras and states, to be told from the last. */
+	laid: string;
 	world: World;
 	/** Counts what happened to the objects of the world; answers of another count are out of date. */
 	turn: number;
@@ -66,21 +68,23 @@ export function movesBetween(before: readonly SceneObject[], after: readonly Sce
 function standing(project: Project, moment: string | null): Known {
 	if (known && known.project === project && known.moment === moment) return known;
 	const laid = layOver(project, moment);
-	if (known && known.moment === moment && rest(project).every((v, i) => v === rest(known?.project as Project)[i])) {
-		const moved = moment === null || known.project.moments === project.moments ? movesBetween(known.objects, laid.objects) : null;
+	const around = moment === null ? '' : JSON.stringify([laid.cameras, laid.states]);
+	if (known && known.moment === moment && known.laid === around && rest(project).every((v, i) => v === rest(known?.project as Project)[i])) {
+		const moved = movesBetween(known.objects, laid.objects);
 		if (moved && moved.size * 4 <= laid.objects.length + 8) {
 			if (moved.size > 0) moveObjects(known.world, moved);
 			known = {
 				project,
 				moment,
 				objects: laid.objects,
+				laid: around,
 				world: withQueries(known.world, laid.queries),
 				turn: moved.size > 0 ? ++turns : known.turn,
 			};
 			return known;
 		}
 	}
-	known = { project, moment, objects: laid.objects, world: buildWorld(project, moment), turn: ++turns };
+	known = { project, moment, objects: laid.objects, laid: around, world: buildWorld(project, moment), turn: ++turns };
 	return known;
 }
 

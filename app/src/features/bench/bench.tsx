@@ -48,7 +48,7 @@ export function Bench() {
 	return (
 		<main className="grid min-h-0 grid-cols-[13.5rem_minmax(0,1fr)_18.5rem]">
 			<Rail />
-			<div className="grid min-h-0 min-w-0 grid-rows-[auto_minmax(0,1fr)_auto]">
+			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
 				<Sentence />
 				<Stage />
 				<Strip />

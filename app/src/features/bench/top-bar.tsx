@@ -31,7 +31,7 @@ function MomentSwitch() {
 				value={moment ?? ''}
 				options={[{ value: '', label: 'Scene as laid out' }, ...(moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id }))]}
 				onChange={(id) => store.getState().lookAt(id === '' ? null : id)}
-				className="max-w-44"
+				className="max-w-44 max-[1240px]:max-w-32"
 			/>
 			<Button quiet onClick={() => store.getState().show('moments')}>
 				Moments
@@ -62,7 +62,7 @@ export function TopBar() {
 			<span className="text-line" aria-hidden="true">
 				/
 			</span>
-			<h1 className="max-w-60 min-w-24">
+			<h1 className="max-w-60 min-w-16">
 				<TextField
 					label="Project name"
 					className="border-transparent! bg-transparent! font-semibold [field-sizing:content] hover:border-line!"
@@ -102,7 +102,7 @@ export function TopBar() {
 			>
 				<Redo2 size={15} />
 			</Button>
-			<span className="ml-auto flex items-center gap-3">
+			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1240px]:gap-1.5">
 				<MomentSwitch />
 				{counts && (
 					<span>
@@ -123,7 +123,7 @@ export function TopBar() {
 					{SAVING[saving]}
 				</span>
 				<Button quiet aria-label="Find a command, object or query" onClick={() => store.getState().show('commands')}>
-					Find <kbd className="figure text-quiet">Ctrl K</kbd>
+					Find <kbd className="figure text-quiet max-[1240px]:hidden">Ctrl K</kbd>
 				</Button>
 				<Button onClick={() => exportProject(store.getState().project)}>Export</Button>
 				<ThemeSwitch />

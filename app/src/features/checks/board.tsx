@@ -137,7 +137,7 @@ export function Board() {
 										{project.queries.map((query) => (
 											<tr key={query.id}>
 												<th scope="row" className="sticky left-0 z-10 min-w-32 border-r border-b bg-panel px-3 py-1 text-left align-top">
-													{query.name ?? query.id}
+													<span className="line-clamp-3">{query.name ?? query.id}</span>
 													<span className="block font-normal text-quiet">{query.kind}</span>
 												</th>
 												{moments.map((m) => {

@@ -18,7 +18,7 @@ export default function Palette() {
 	return (
 		<Dialog title="Find" about="a command, an object, a query or a moment" onClose={close}>
 			<Command label="Find a command, object, query or moment" className="-m-1">
-				<Command.Input placeholder="Type a part of its name" className="mb-2 w-full px-3! py-1.5!" />
+				<Command.Input data-first placeholder="Type a part of its name" className="mb-2 w-full px-3! py-1.5!" />
 				<Command.List className="max-h-[52vh] overflow-auto">
 					<Command.Empty className="px-3 py-2 text-quiet">Nothing is called that.</Command.Empty>
 					<Command.Group heading={<h3 className="px-3 pt-2 text-[12px] text-quiet">Queries</h3>}>

@@ -33,6 +33,7 @@ export default function Roster() {
 	return (
 		<Dialog title="Roster" about={`${rows.length} of ${project.scene.objects.length}`} side onClose={() => store.getState().show(null)}>
 			<input
+				data-first
 				aria-label="Search objects"
 				placeholder="name, tag:gull, layer:walls, jammed, sight"
 				className="mb-2 w-full"

@@ -49,24 +49,25 @@ describe('handles', () => {
 		}
 	});
 
-	it('dragged to where they are change nothing but for the grid', () => {
+	it('dragged to where they are stay what they are', () => {
 		const project = load('harl-quay');
 		const world = buildWorld(project);
 		const view = viewOfPose(framing(world), 900, 600, false);
-		for (const handle of world.queries.flatMap((q) => handlesFor(world, q))) {
-			if (handle.kind !== 'line') continue;
-			const p = toPixels(view, handle.at);
-			const next = copy(project);
-			const recipe = p && dragHandle(handle, view, p, true);
-			if (!recipe) continue;
-			recipe(next);
-			const again = handlesFor(
-				buildWorld(next),
-				next.queries.find((q) => project.queries.some((o) => o.id === q.id && handlesFor(world, o).some((h) => h.id === handle.id))) as Query,
-			);
-			expect(again.length).toBeGreaterThan(0);
-			expect(JSON.stringify(next).length).toBeGreaterThan(0);
-		}
+		let held = 0;
+		for (const query of world.queries)
+			for (const handle of handlesFor(world, query)) {
+				if (handle.kind !== 'line') continue;
+				const p = toPixels(view, handle.at);
+				const next = copy(project);
+				const recipe = p && dragHandle(handle, view, p, true);
+				if (!recipe) continue;
+				recipe(next);
+				const again = handlesFor(buildWorld(next), next.queries.find((q) => q.id === query.id) as Query).find((h) => h.id === handle.id);
+				if (again?.kind !== 'line') throw new Error(`${handle.id} is gone`);
+				expect(Math.abs(again.value - handle.value)).toBeLessThan(2e-4);
+				held++;
+			}
+		expect(held).toBeGreaterThan(10);
 	});
 
 	it('pull a box by its face, centre kept, and a capsule never lower than wide', () => {
