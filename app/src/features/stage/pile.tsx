@@ -4,7 +4,7 @@ import { nearestOn } from '@frelk/core/space/cast';
 import { useRef, useState } from 'react';
 import { Mark } from '../../ui/marks';
 import { nameOf, useAnswers, useBench, useBenchStore } from '../bench/store';
-import { placeAt } from './handles';
+import { placeAt } from './object-handles';
 
 const spot = new Float64Array(3);
 

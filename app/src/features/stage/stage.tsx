@@ -9,11 +9,12 @@ import { extentOf, isHidden, isLocked, shiftObject, snapStep, topmost } from '..
 import { Drawing, drawn, type Pending, sayTool, startTool } from './draw';
 import { Eye, eyePicture } from './eye';
 import { Grips } from './grips';
-import { objectHandles, queryHandles } from './handles';
 import { tintOf } from './hues';
 import { Labels } from './labels';
+import { objectHandles } from './object-handles';
 import { Pile } from './pile';
 import { HandDrawing, QueryDrawing, useQueryGeometry } from './query-drawing';
+import { queryHandles } from './query-handles';
 import { reasonOf } from './reason';
 import { type Emphasis, type Look, type Palette, Scene3D } from './scene3d';
 import { StageTools } from './tools';

@@ -1,7 +1,7 @@
 /** First person: who looks walks and turns by the keyboard, and the answers follow. */
 import type { Project, Query, Vec3, World, WorldObject } from '@frelk/core';
 import { shiftObject } from '../edit/objects';
-import { stepOf } from './handles';
+import { stepOf } from './object-handles';
 
 export interface Mover {
 	name: string;

@@ -1,0 +1,44 @@
+/** Parts the sections of the filters view share. */
+import type { Project } from '@frelk/core';
+import { useState } from 'react';
+import { Button } from '../../ui/controls';
+import { nameOf } from '../bench/store';
+
+export const idOf = (text: string): string =>
+	text
+		.toLowerCase()
+		.replace(/[^a-z0-9]+/g, '-')
+		.replace(/^-+|-+$/g, '')
+		.slice(0, 64);
+
+/** A field and a button that add a thing by its name. */
+export function Adder({ label, onAdd }: { label: string; onAdd: (id: string, text: string) => void }) {
+	const [text, setText] = useState('');
+	return (
+		<form
+			className="mt-1 flex gap-1"
+			onSubmit={(event) => {
+				event.preventDefault();
+				const id = idOf(text);
+				if (id !== '') onAdd(id, text.trim());
+				setText('');
+			}}
+		>
+			<input aria-label={label} placeholder={label.toLowerCase()} className="w-44" value={text} onChange={(event) => setText(event.target.value)} />
+			<Button type="submit" disabled={idOf(text) === ''}>
+				Add
+			</Button>
+		</form>
+	);
+}
+
+export function Counts({ carried, asked, project }: { carried: readonly string[]; asked: readonly string[]; project: Project }) {
+	return (
+		<>
+			<span className={carried.length === 0 ? 'text-cut' : 'text-quiet'} title={carried.map((id) => nameOf(project, 'object', id)).join(', ')}>
+				{carried.length === 0 ? 'carried by nothing' : `on ${carried.length}`}
+			</span>
+			<span className="truncate text-quiet">{asked.length === 0 ? 'asked by none' : asked.map((id) => nameOf(project, 'query', id)).join(', ')}</span>
+		</>
+	);
+}
