@@ -24,17 +24,22 @@ export class Hull {
 	readonly planes: Float64Array;
 	readonly bounds: Float64Array;
 	readonly reach: number;
+	/** A polygon in the plane z = 0. */
 	readonly flat: boolean;
+	/** One triangle anywhere in space, its corners moved from one to the next; it has no planes and no bounds of its own. */
+	readonly loose: boolean;
 	/** Neighbours of each corner, as a compressed list; built only for large hulls. */
 	private readonly starts: Uint32Array | null = null;
 	private readonly neighbours: Uint32Array | null = null;
 	private last = 0;
 
-	constructor(points: Float64Array, triangles: Uint32Array, flat: boolean) {
+	constructor(points: Float64Array, triangles: Uint32Array, flat: boolean, loose = false) {
 		this.points = points;
 		this.triangles = triangles;
 		this.flat = flat;
-		this.planes = flat ? edgePlanes(points) : facePlanes(points, triangles);
+		this.loose = loose;
+		if (loose) this.planes = new Float64Array(0);
+		else this.planes = flat ? edgePlanes(points) : facePlanes(points, triangles);
 		const b = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
 		let reach = 0;
 		for (let i = 0; i < points.length; i += 3) {

@@ -4,6 +4,7 @@ import { gap, nearest } from './gjk';
 import type { Hull } from './hull';
 
 const probe = sphereBody(0);
+const corner = new Float64Array(3);
 
 /**
  * The point in hand, 0…2, and the distance found, 3. As with rays, what is handed over in an array takes no memory per call.
@@ -56,7 +57,12 @@ function nearestToSpot(body: Body, out: Float64Array): void {
 		}
 		case HULL: {
 			const hull = body.hull as Hull;
-			if (depthInHull(hull, px, py, pz) <= 0 && (!hull.flat || pz === 0)) {
+			if (hull.loose) {
+				nearestOnTriangle(hull.points, 0, px, py, pz, corner);
+				qx = corner[0];
+				qy = corner[1];
+				qz = corner[2];
+			} else if (depthInHull(hull, px, py, pz) <= 0 && (!hull.flat || pz === 0)) {
 				qx = px;
 				qy = py;
 				qz = pz;
@@ -150,4 +156,48 @@ export function holdsSpot(body: Body): boolean {
 	}
 	nearestToSpot(body, scratch);
 	return spot[3] <= START_GAP;
+}
+
+/** Nearest point of a triangle (nine numbers at `q`) to a point; Ericson 2005, §5.1.5. @returns the distance */
+export function nearestOnTriangle(p: Float64Array, q: number, x: number, y: number, z: number, out: Float64Array): number {
+	const abx = p[q + 3] - p[q];
+	const aby = p[q + 4] - p[q + 1];
+	const abz = p[q + 5] - p[q + 2];
+	const acx = p[q + 6] - p[q];
+	const acy = p[q + 7] - p[q + 1];
+	const acz = p[q + 8] - p[q + 2];
+	const dot = (ax: number, ay: number, az: number, k: number) => ax * (x - p[q + k]) + ay * (y - p[q + k + 1]) + az * (z - p[q + k + 2]);
+	const d1 = dot(abx, aby, abz, 0);
+	const d2 = dot(acx, acy, acz, 0);
+	const d3 = dot(abx, aby, abz, 3);
+	const d4 = dot(acx, acy, acz, 3);
+	const d5 = dot(abx, aby, abz, 6);
+	const d6 = dot(acx, acy, acz, 6);
+	const vc = d1 * d4 - d3 * d2;
+	const vb = d5 * d2 - d1 * d6;
+	const va = d3 * d6 - d5 * d4;
+	let v = 0;
+	let w = 0;
+	if (d1 <= 0 && d2 <= 0) v = w = 0;
+	else if (d3 >= 0 && d4 <= d3) v = 1;
+	else if (d6 >= 0 && d5 <= d6) w = 1;
+	else if (vc <= 0 && d1 >= 0 && d3 <= 0) v = d1 / (d1 - d3);
+	else if (vb <= 0 && d2 >= 0 && d6 <= 0) w = d2 / (d2 - d6);
+	else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+		w = (d4 - d3) / (d4 - d3 + (d5 - d6));
+		v = 1 - w;
+	} else {
+		const nx = aby * acz - abz * acy;
+		const ny = abz * acx - abx * acz;
+		const nz = abx * acy - aby * acx;
+		const s = (nx * (x - p[q]) + ny * (y - p[q + 1]) + nz * (z - p[q + 2])) / (nx * nx + ny * ny + nz * nz);
+		out[0] = x - s * nx;
+		out[1] = y - s * ny;
+		out[2] = z - s * nz;
+		return Math.abs(s) * Math.hypot(nx, ny, nz);
+	}
+	out[0] = p[q] + v * abx + w * acx;
+	out[1] = p[q + 1] + v * aby + w * acy;
+	out[2] = p[q + 2] + v * abz + w * acz;
+	return Math.hypot(x - out[0], y - out[1], z - out[2]);
 }

@@ -9,6 +9,8 @@ import { holdsSpot, spot } from './nearest-point';
 const MISS = Number.POSITIVE_INFINITY;
 /** Below this a direction component counts as zero in a division. */
 const TINY = 1e-300;
+/** A ray through an edge or a corner enters and leaves at one distance, but for rounding: that is a touch. */
+const EDGE = 1e-12;
 
 /**
  * The ray in hand: start 0…2 and unit direction 3…5 in the world, and in 6 the distance `castLoaded` found. A call that is not inlined boxes every double it is given, so
@@ -162,7 +164,7 @@ function boxEntry(data: Float64Array, b: number): void {
 		}
 		if (t1 < far) far = t1;
 	}
-	if (near > far || near < 0) return;
+	if (near > far + EDGE * (1 + near) || near < 0) return;
 	face[0] = 0;
 	face[1] = 0;
 	face[2] = 0;
@@ -246,7 +248,7 @@ function cylinderEntry(data: Float64Array, body: number): void {
 		}
 		if (t1 < far) far = t1;
 	}
-	if (near > far || near < 0) return;
+	if (near > far + EDGE * (1 + near) || near < 0) return;
 	face[0] = cap ? 0 : (px + near * qx) / r;
 	face[1] = cap ? (qy > 0 ? -1 : 1) : 0;
 	face[2] = cap ? 0 : (pz + near * qz) / r;
@@ -278,7 +280,7 @@ function hullEntry(hull: Hull): void {
 				at = i;
 			}
 		} else if (t < far) far = t;
-		if (near > far) return;
+		if (near > far + EDGE * (1 + near)) return;
 	}
 	if (near < 0 || at < 0) return;
 	face[0] = planes[at];

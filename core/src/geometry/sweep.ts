@@ -108,6 +108,19 @@ const featureB: Feature = { points: new Float64Array(3 * 16), count: 0, radius: 
  * one point. Call right after `castSweep` returned `travel` for the same bodies.
  */
 export function contactNearCentre(A: Body, dx: number, dy: number, dz: number, travel: number, B: Body, out: Float64Array): void {
+	if (A.kind === SPHERE) {
+		// One point touches, the nearest to the sphere's centre; the way there is the normal, to more digits than the gap's.
+		const x = A.x + travel * dx;
+		const y = A.y + travel * dy;
+		const z = A.z + travel * dz;
+		const far = nearestPoint(B, x, y, z, out);
+		if (far > 0) {
+			touch.nx = (x - out[0]) / far;
+			touch.ny = (y - out[1]) / far;
+			touch.nz = (z - out[2]) / far;
+		}
+		return;
+	}
 	contactByFeatures(A, dx, dy, dz, travel, B, out);
 	// Faces and edges are told apart by the normal, which a cylinder's rim leaves uncertain: hold the point against both bodies.
 	const off = residual(A, dx, dy, dz, travel, B, out);
