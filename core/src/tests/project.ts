@@ -1,6 +1,6 @@
 /** Random valid projects: small, crowded scenes in which every kind of query has something to decide. */
-import type { Anchor, Direction, Moment, Project, Query, SceneObject, Shape } from '../project/schema';
-import { type Dice, dice } from './random';
+import type { Anchor, Direction, Moment, Overlay, Project, Query, SceneObject, Shape } from '../project/schema';
+import { Dice, dice, random } from './random';
 
 const LAYERS = ['one', 'two', 'three'];
 const TAGS = [{ id: 'thing' }, { id: 'handle', under: 'thing' }, { id: 'crank', under: 'handle' }, { id: 'odd' }];
@@ -21,11 +21,31 @@ export interface Recipe {
 	meshes?: boolean;
 	standIns?: boolean;
 	moments?: boolean;
+	/** Everything on a coarse grid in quarter turns: faces that touch, equal distances, starts on surfaces. */
+	grid?: boolean;
+}
+
+/** Dice that fall on few numbers only. */
+class GridDice extends Dice {
+	override between(low: number, high: number): number {
+		const step = high - low >= 180 ? 90 : high - low > 1 ? 0.5 : 0.25;
+		const value = Math.round(super.between(low, high) / step) * step;
+		return value <= low ? Math.ceil(low / step + 1e-9) * step : value;
+	}
+
+	override rotation(): [number, number, number] {
+		return [90 * this.whole(-2, 2), this.chance(0.3) ? 90 * this.whole(-1, 1) : 0, this.chance(0.3) ? 90 * this.whole(-2, 2) : 0];
+	}
+
+	override direction(): [number, number, number] {
+		const v: [number, number, number] = [this.whole(-1, 1), this.whole(-1, 1), this.whole(-1, 1)];
+		return v.every((x) => x === 0) ? [0, 0, -1] : v;
+	}
 }
 
 /** @returns a project that is valid and the same for the same seed */
 export function randomProject(seed: number, recipe: Recipe = {}): Project {
-	const d = dice(seed);
+	const d = recipe.grid ? new GridDice(random(seed)) : dice(seed);
 	const flat = recipe.flat ?? d.chance(0.35);
 	const count = recipe.objects ?? d.whole(3, 14);
 	const objects: SceneObject[] = [];
@@ -71,7 +91,7 @@ export function randomProject(seed: number, recipe: Recipe = {}): Project {
 	};
 	const total = recipe.queries ?? 6;
 	for (let i = 0; i < total; i++) project.queries.push(randomQuery(d, `q${i}`, ids, flat, i));
-	if (recipe.moments ?? d.chance(0.5)) project.moments = [randomMoment(d, ids, objects, project.queries)];
+	if (recipe.moments ?? d.chance(0.5)) project.moments = randomMoments(d, ids, objects, project.queries, flat);
 	return tidy(project);
 }
 
@@ -344,20 +364,40 @@ function randomQuery(d: Dice, id: string, ids: string[], flat: boolean, index: n
 	return tidy(query) as Query;
 }
 
-function randomMoment(d: Dice, ids: string[], objects: SceneObject[], queries: Query[]): Moment {
-	const id = d.of(ids);
-	const shape = objects.find((o) => o.id === id)?.shapes?.[0];
-	return tidy({
-		id: 'later',
-		objects: {
-			[id]: {
-				active: d.chance(0.8),
-				states: { jammed: d.chance(0.5) },
-				layer: maybe(d, 0.3, () => d.of(LAYERS)),
-				shapes: shape ? { [shape.id]: { enabled: d.chance(0.5) } } : undefined,
-			},
-		},
-		states: { tide: true },
-		queries: { [d.of(queries).id]: { enabled: d.chance(0.7) } },
-	}) as Moment;
+/** Two moments, the second on the first. */
+function randomMoments(d: Dice, ids: string[], objects: SceneObject[], queries: Query[], flat: boolean): Moment[] {
+	const moment = (id: string, on?: string): Moment => ({
+		id,
+		on,
+		objects: Object.fromEntries(d.some(ids, on === undefined ? 0.15 : 0.3).map((o) => [o, randomOverlay(d, o, ids, objects, flat)])),
+		states: maybe(d, 0.6, () => ({ tide: d.chance(0.5), level: d.whole(0, 3) })),
+		cameras: maybe(d, 0.3, () => ({ cam: { position: flat ? [d.between(-1, 1), 0, d.between(2, 5)] : [d.between(-1, 1), 1, d.between(3, 8)] } })),
+		queries: Object.fromEntries(
+			d
+				.some(queries, 0.2)
+				.map((q) => [q.id, { enabled: maybe(d, 0.5, () => d.chance(0.8)), cursor: q.kind === 'pick' ? [d.between(100, 700), d.between(80, 520)] : undefined }]),
+		),
+	});
+	return tidy([moment('later'), moment('last', 'later')]);
+}
+
+function randomOverlay(d: Dice, id: string, ids: string[], objects: SceneObject[], flat: boolean): Overlay {
+	const at = ids.indexOf(id);
+	const shape = objects[at]?.shapes?.[0];
+	return {
+		position: maybe(d, 0.4, () => point(d, 2.5)),
+		rotation: maybe(d, 0.3, (): [number, number, number] => (flat ? [0, 0, d.between(-180, 180)] : d.rotation())),
+		scale: maybe(d, 0.2, (): [number, number, number] => [d.between(0.5, 1.6), d.between(0.5, 1.6), flat ? 1 : d.between(0.5, 1.6)]),
+		active: maybe(d, 0.4, () => d.chance(0.7)),
+		// Only earlier objects, so that no cycle comes about.
+		parent: maybe(d, 0.2, () => (at > 0 && d.chance(0.6) ? d.of(ids.slice(0, at)) : null)),
+		states: maybe(d, 0.5, () => ({ jammed: d.chance(0.5) })),
+		layer: maybe(d, 0.3, () => d.of(LAYERS)),
+		tags: maybe(d, 0.3, () => d.some(['thing', 'crank', 'odd'], 0.5)),
+		side: maybe(d, 0.3, () => (d.chance(0.3) ? null : d.of(SIDES))),
+		priority: maybe(d, 0.3, () => d.whole(0, 2)),
+		prompt: maybe(d, 0.2, () => null),
+		action: maybe(d, 0.2, () => 'changed'),
+		shapes: shape ? maybe(d, 0.4, () => ({ [shape.id]: { enabled: d.chance(0.5) } })) : undefined,
+	};
 }

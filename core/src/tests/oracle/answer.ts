@@ -153,7 +153,7 @@ class Asked {
 		if (a.point) return a.point;
 		if (a.object !== undefined) return placedIn((this.place.byId.get(a.object) as Thing).frame, a.offset ?? [0, 0, 0]);
 		if (a.focus !== undefined) return (this.place.byId.get(a.focus) as Thing).focus;
-		if (a.camera !== undefined) return (this.place.cameras.get(a.camera)?.frame as Frame).position;
+		if (a.camera !== undefined) return (this.place.cameras.get(a.camera) as { frame: Frame }).frame.position;
 		const other = this.oracle.answer(this.place.queries.find((q) => q.id === a.hitOf) as Query);
 		this.edge = Math.min(this.edge, other.edge);
 		// The contact of a sweep is found here to few digits only.
@@ -440,6 +440,8 @@ class Asked {
 		let best = parts[0] as Convex;
 		for (const p of parts) if (gap(p, there) < gap(best, there)) best = p;
 		const normal = gapOf(there, best).from;
+		// Where it only grazes, how far it came is known to the root of rounding.
+		if (Math.abs(dot(normal, this.way)) < 1e-3) this.edge = 0;
 		if (!sweeping) return made(end, normal);
 		const touching = parts.filter((p) => gap(p, moved(mover, end)) <= 1e-8);
 		const points = touching.map((p) => nearestOfBoth(grown(moved(mover, end), 1e-8), grown(p, 1e-8), end));
