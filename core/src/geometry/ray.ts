@@ -38,7 +38,7 @@ export function loadRay(x: number, y: number, z: number, dx: number, dy: number,
  */
 export function castRay(body: Body, x: number, y: number, z: number, dx: number, dy: number, dz: number, normal: Float64Array | null): number {
 	loadRay(x, y, z, dx, dy, dz);
-	castLoaded(body, body.data, 0);
+	castLoaded(body, body.kind, body.data, 0);
 	const t = ray[6];
 	if (t !== MISS && t !== INSIDE && normal !== null) {
 		const { m } = body;
@@ -51,9 +51,10 @@ export function castRay(body: Body, x: number, y: number, z: number, dx: number,
 
 /**
  * `castRay` for the ray in `ray`, without the normal; the distance goes to `ray[6]`.
+ * @param kind the body's
  * @param b where the body's numbers begin in `data`
  */
-export function castLoaded(body: Body, data: Float64Array, b: number): void {
+export function castLoaded(body: Body, kind: number, data: Float64Array, b: number): void {
 	ray[6] = MISS;
 	const ox = ray[0] - data[b];
 	const oy = ray[1] - data[b + 1];
@@ -93,7 +94,7 @@ export function castLoaded(body: Body, data: Float64Array, b: number): void {
 	local[3] = qx;
 	local[4] = qy;
 	local[5] = qz;
-	switch (body.kind) {
+	switch (kind) {
 		case SPHERE: {
 			const r = data[b + 15];
 			sphereEntry(0, r);

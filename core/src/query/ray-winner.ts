@@ -107,11 +107,11 @@ export class RayWinner {
 		const length = rays[at + 6] + PATH_END;
 		if (!this.plain) return this.slow(rays, at);
 		const { world, flags, slack, count } = this;
-		const { tieSlack, shapes } = world;
+		const { tieSlack } = world;
 		const tree = world.tree();
 		const { boxes, links, order, origin } = tree;
 		if (order.length === 0) return NOTHING;
-		const { bodies, balls } = world;
+		const { bodies, balls, leafBodies, leafKinds } = world;
 		loadRay(x, y, z, dx, dy, dz);
 		const ox = x - origin[0];
 		const oy = y - origin[1];
@@ -211,12 +211,12 @@ export class RayWinner {
 				const fz = bz - along * dz;
 				if (fx * fx + fy * fy + fz * fz > radius * radius) continue;
 				const from = i * BODY_SIZE;
-				const { body } = shapes[order[i]];
+				const kind = leafKinds[i];
 				let t: number;
-				if (body.kind === MESH) {
-					t = rayOn(body, x, y, z, dx, dy, dz, limit, count);
+				if (kind === MESH) {
+					t = rayOn(leafBodies[i], x, y, z, dx, dy, dz, limit, count);
 				} else {
-					castLoaded(body, bodies, from);
+					castLoaded(leafBodies[i], kind, bodies, from);
 					t = ray[6];
 					if (t === INSIDE) {
 						if (!count) continue;

@@ -81,7 +81,7 @@ function passesBy(path: Path, shape: WorldShape): boolean {
 	ray[3] = dir[0];
 	ray[4] = dir[1];
 	ray[5] = dir[2];
-	castLoaded(body, body.data, 0);
+	castLoaded(body, body.kind, body.data, 0);
 	return ray[6] === Infinity;
 }
 

@@ -52,7 +52,7 @@ export class Mesh implements Surface {
 				boxes[6 * t + 3 + k] = Math.max(a, b, c);
 			}
 		}
-		this.tree = new Tree(boxes, LEAF);
+		this.tree = new Tree(boxes, LEAF, 2.5);
 		this.corners = new Float64Array(9 * n);
 		const { order } = this.tree;
 		const bounds = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);

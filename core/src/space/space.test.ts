@@ -31,7 +31,7 @@ describe('tree', () => {
 				const n = d.whole(1, 120);
 				const out = d.chance(0.3) ? 1e5 : 0;
 				const list = boxes(d, n, out);
-				const tree = new Tree(list, d.of([1, 2, 4]));
+				const tree = new Tree(list, d.of([1, 2, 4]), d.of([1.5, 2.5, 4]));
 				for (let round = 0; round < 2; round++) {
 					const box = boxes(d, 1, out);
 					const seen = new Set<number>();
@@ -79,7 +79,7 @@ describe('tree', () => {
 	});
 
 	it('answers when it is empty', () => {
-		const tree = new Tree(new Float64Array(0), 2);
+		const tree = new Tree(new Float64Array(0), 2, 2.5);
 		tree.overlap(new Float64Array(6), () => expect.unreachable());
 		tree.walk(0, 0, 0, 1, 0, 0, 10, 0, 0, 0, () => expect.unreachable());
 	});

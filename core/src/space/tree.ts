@@ -9,8 +9,6 @@
 import { boundsOfRecords, cutFew, FEW, RECORD } from './few';
 
 const BINS = 16;
-/** Cost of visiting a node against testing an item. */
-const VISIT = 2.5;
 
 export class Tree {
 	/** Eight words a node, so that it is fetched as one: in 0…5 the bounds, relative to `origin`: min x, y, z, max x, y, z. */
@@ -28,10 +26,12 @@ export class Tree {
 	/**
 	 * @param bounds six doubles an item: min x, y, z, max x, y, z
 	 * @param leaf most items in a leaf
+	 * @param visit cost of visiting a node against testing an item
 	 */
 	constructor(
 		bounds: Float64Array,
 		readonly leaf: number,
+		private readonly visit: number,
 	) {
 		const n = bounds.length / 6;
 		this.order = new Uint32Array(n);
@@ -109,7 +109,7 @@ export class Tree {
 		let middle = first;
 		const whole = (x1 - x0) * (y1 - y0) + (y1 - y0) * (z1 - z0) + (z1 - z0) * (x1 - x0);
 		if (extent > 0 && n <= FEW) {
-			const left = cutFew(records, words, first, n, axis, next, n <= this.leaf ? (n - VISIT) * whole : Infinity);
+			const left = cutFew(records, words, first, n, axis, next, n <= this.leaf ? (n - this.visit) * whole : Infinity);
 			if (left === 0 && n <= this.leaf) return this.close(node, first, n);
 			middle = first + left;
 		} else if (extent > 0) {
@@ -155,7 +155,7 @@ export class Tree {
 				}
 			}
 			if (best > 0) {
-				if (n <= this.leaf && VISIT * whole + cost >= n * whole) return this.close(node, first, n);
+				if (n <= this.leaf && this.visit * whole + cost >= n * whole) return this.close(node, first, n);
 				running.set(EMPTY);
 				for (let s = 0; s < best; s++) grow(6 * s);
 				for (let k = 0; k < 6; k++) next[k] = running[k];
