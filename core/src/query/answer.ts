@@ -36,9 +36,11 @@ export class Asking {
 	/**
 	 * Status, selection, notes and a verdict for every object.
 	 * @param touched filled with the contact of every object that was touched, chosen or not
+	 * @param later measures by how much an object was missed when that is first read: for a screen that shows few of thousands.
+	 *   Such verdicts are not plain data, and are to be read before the world moves on
 	 */
-	explain(query: Query, touched?: Contender[]): Answer {
-		const answer = run(this, query, null, touched);
+	explain(query: Query, touched?: Contender[], later = false): Answer {
+		const answer = run(this, query, null, touched, undefined, later);
 		if (!this.hits.has(query.id) && this.world.queryById.get(query.id) === query) this.hits.set(query.id, answer.selected[0] ?? null);
 		return answer;
 	}
@@ -70,7 +72,7 @@ export function explain(world: World, query: Query): Answer {
 }
 
 /** @param winnerFilters null to explain */
-function run(asking: Asking, query: Query, winnerFilters: Filters | null, touched?: Contender[], other?: OtherPath): Answer {
+function run(asking: Asking, query: Query, winnerFilters: Filters | null, touched?: Contender[], other?: OtherPath, later = false): Answer {
 	const { world } = asking;
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const answer: Answer = { query: query.id, status: 'none', selected: [], tied: [], notes: [], verdicts: [] };
@@ -91,7 +93,9 @@ function run(asking: Asking, query: Query, winnerFilters: Filters | null, touche
 	const t: Touching = { filters, frame, count: query.startInside === 'count', startsInside: new Set(), pathBody: null };
 	const verdicts: (Verdict | undefined)[] = new Array(explaining ? world.objects.length : 0);
 	const reached: Contender[] = [];
-	for (const object of explaining ? world.objects : nearby(t)) {
+	const near = nearby(t);
+	const all = explaining || near === null || ((query.kind === 'ray' || query.kind === 'pick') && query.assist !== undefined);
+	for (const object of all ? world.objects : [...near].sort((a, b) => a.index - b.index)) {
 		if (explaining) {
 			const failed = filterVerdict(filters, object);
 			if (failed) {
@@ -99,9 +103,9 @@ function run(asking: Asking, query: Query, winnerFilters: Filters | null, touche
 				continue;
 			}
 		} else if (!passesFilters(filters, object)) continue;
-		const contact = touch(t, object);
+		const contact = touch(t, object, near === null || near.has(object));
 		if (!contact) {
-			if (explaining) verdicts[object.index] = missed(object, missMargin(t, object));
+			if (explaining) verdicts[object.index] = later ? new Missed(t, object) : missed(object, missMargin(t, object));
 			continue;
 		}
 		touched?.push(contact);
@@ -130,6 +134,26 @@ function viewAlong(query: Query, dir: Point): Point {
 	if (!query.view?.flat) return dir;
 	const length = Math.hypot(dir[0], dir[2]);
 	return [dir[0] / length, 0, dir[2] / length];
+}
+
+/** The verdict on an object that was not touched, its margin measured when asked for. */
+class Missed implements Verdict {
+	readonly object: string;
+	readonly stage = 'touch';
+	readonly #of: Touching;
+	readonly #what: WorldObject;
+	#margin: number | null | undefined;
+
+	constructor(of: Touching, what: WorldObject) {
+		this.object = what.id;
+		this.#of = of;
+		this.#what = what;
+	}
+
+	get margin(): number | undefined {
+		if (this.#margin === undefined) this.#margin = missMargin(this.#of, this.#what) ?? null;
+		return this.#margin ?? undefined;
+	}
 }
 
 const missed = (object: WorldObject, margin: number | undefined): Verdict =>
@@ -180,18 +204,23 @@ function selectedOf(filters: Filters, c: Contender): Selected {
 
 const box = new Float64Array(6);
 
-/** Objects the query may touch, in file order: those whose boxes it meets, or all of them where aim assist reaches past shapes. */
-function nearby(t: Touching): WorldObject[] {
+/** Below this a scene is looked through faster than its tree. */
+const FEW_SHAPES = 8;
+/** Room for the starts that count as inside, metres; twice what they are held against. */
+const AROUND = 2e-6;
+
+/** Objects of which a shape may be touched, those whose boxes the query meets; null for all. */
+function nearby(t: Touching): Set<WorldObject> | null {
 	const { frame, filters } = t;
-	const { world, query } = filters;
-	if ((query.kind === 'ray' || query.kind === 'pick') && query.assist) return world.objects;
+	const { world } = filters;
+	if (world.shapes.length <= FEW_SHAPES) return null;
 	const seen = new Set<WorldObject>();
 	const add = (index: number) => {
 		seen.add(world.shapes[index].object);
 	};
 	const { path } = frame;
 	if (frame.flatPick && path) {
-		box.set([path.start[0], path.start[1], -1, path.start[0], path.start[1], 1]);
+		box.set([path.start[0] - AROUND, path.start[1] - AROUND, -1, path.start[0] + AROUND, path.start[1] + AROUND, 1]);
 		world.tree().overlap(box, add);
 	} else if (path) {
 		let [x, y, z] = path.start;
@@ -205,7 +234,7 @@ function nearby(t: Touching): WorldObject[] {
 			ey = box[4] - y;
 			ez = box[5] - z;
 		}
-		world.tree().walk(x, y, z, ...path.dir, path.length, ex, ey, ez, (index, limit) => {
+		world.tree().walk(x, y, z, ...path.dir, path.length, ex + AROUND, ey + AROUND, ez + AROUND, (index, limit) => {
 			add(index);
 			return limit;
 		});
@@ -213,10 +242,10 @@ function nearby(t: Touching): WorldObject[] {
 		for (const volume of frame.volumes) {
 			boundsOf(volume.body, box);
 			for (let k = 0; k < 3; k++) {
-				box[k] -= frame.grow;
-				box[k + 3] += frame.grow;
+				box[k] -= frame.grow + AROUND;
+				box[k + 3] += frame.grow + AROUND;
 			}
 			world.tree().overlap(box, add);
 		}
-	return [...seen].sort((a, b) => a.index - b.index);
+	return seen;
 }

@@ -94,6 +94,17 @@ describe('generated projects', () => {
 		}
 	});
 
+	it('say the same of every object where misses are measured when asked for', () => {
+		for (const seed of SEEDS.slice(0, 100)) {
+			const asking = new Asking(buildWorld(randomProject(seed), null));
+			for (const query of asking.world.queries) {
+				const later = asking.explain(query, undefined, true).verdicts.map((v) => ({ ...v, ...(v.margin === undefined ? {} : { margin: v.margin }) }));
+				const known = asking.explain(query).verdicts;
+				expect(later.map((v) => [v.object, v.stage, v.margin, v.by])).toEqual(known.map((v) => [v.object, v.stage, v.margin, v.by]));
+			}
+		}
+	});
+
 	it('do not change their answers when an object that fails a filter is added', () => {
 		for (const seed of SEEDS.slice(0, 150)) {
 			const project = randomProject(seed);

@@ -52,8 +52,12 @@ const contender = (object: WorldObject, shape: WorldShape | null, distance: numb
 	contestedBy: [],
 });
 
-/** @returns the object's contact, or null when nothing of it is touched */
-export function touch(t: Touching, object: WorldObject): Contender | null {
+/**
+ * @param near whether a shape of the object may be touched at all; else only aim assist can reach it
+ * @returns the object's contact, or null when nothing of it is touched
+ */
+export function touch(t: Touching, object: WorldObject, near: boolean): Contender | null {
+	if (!near) return assisted(t, object);
 	const direct = t.frame.flatPick ? touchFlat(t, object) : t.frame.path ? touchPath(t, t.frame.path, object) : touchVolume(t, object);
 	return direct ?? assisted(t, object);
 }

@@ -13,9 +13,14 @@ import {
 	type Project,
 	type Query,
 	type SceneObject,
+	type Verdict,
 	type World,
 	withQueries,
 } from '@frelk/core';
+
+/** The verdict on an object: they stand in the order of the objects. None where the query is off or waiting. */
+export const verdictOn = (world: World, answer: Answer | null, object: string): Verdict | undefined =>
+	answer?.verdicts[world.objectById.get(object)?.index ?? -1];
 
 export interface Answers {
 	world: World;
@@ -138,7 +143,7 @@ export function answersOf(project: Project, moment: string | null, query: string
 		let now = before;
 		if (!before || before.turn !== turn || (explained && !before.explained) || before.on.length !== on.length || before.on.some((d, i) => d !== on[i])) {
 			const contacts: Contender[] = [];
-			const answer = explained ? asking.explain(q, contacts) : asking.winner(q);
+			const answer = explained ? asking.explain(q, contacts, true) : asking.winner(q);
 			now = { turn, on, explained, answer, touched: contacts };
 			asked.set(q.id, now);
 		}

@@ -1,6 +1,7 @@
 /** The rail: every query with its kind and its answer at this moment. */
-import type { QueryKind } from '@frelk/core';
+import type { QueryKind, Stage } from '@frelk/core';
 import { ArrowDown, ArrowUp, Copy, Plus, Power, Trash2 } from 'lucide-react';
+import { memo } from 'react';
 import { Button, Popover, TextField } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../commands/commands';
@@ -9,10 +10,10 @@ import { answerWords, freshQuery } from './fresh-query';
 import { editQuery, useAnswers, useBench, useBenchStore } from './store';
 
 export function Rail() {
-	const project = useBench((s) => s.project);
+	const queries = useBench((s) => s.project.queries);
 	const active = useBench((s) => s.query);
-	const store = useBenchStore();
 	const { byQuery } = useAnswers();
+	const project = useBench((s) => s.project);
 	const counts = useCheckResults()?.byQuery;
 	return (
 		<nav aria-label="Queries" className="flex min-h-0 flex-col border-r bg-panel">
@@ -20,71 +21,108 @@ export function Rail() {
 				<h2 className="font-semibold">Queries</h2>
 				<NewQuery />
 			</div>
-			{project.queries.length === 0 && <p className="px-3 text-quiet">No query yet.</p>}
+			{queries.length === 0 && <p className="px-3 text-quiet">No query yet.</p>}
 			<ul className="min-h-0 flex-1 overflow-auto">
-				{project.queries.map((query, i) => {
+				{queries.map((query, i) => {
 					const answer = byQuery.get(query.id);
-					const here = query.id === active;
 					const count = counts?.get(query.id);
 					return (
-						<li key={query.id} className={`border-l-3 ${here ? 'border-l-ink bg-[var(--wash)]' : 'border-l-transparent'}`}>
-							<button
-								type="button"
-								aria-current={here}
-								className="block w-full px-2.5 py-1.5 text-left hover:bg-[var(--wash)]"
-								onClick={() => store.getState().open(query.id)}
-								onKeyDown={(event) => {
-									if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
-									event.preventDefault();
-									moveQuery(store, query.id, event.key === 'ArrowUp' ? -1 : 1);
-								}}
-							>
-								<span className="flex items-baseline justify-between gap-2">
-									<span className={`truncate font-semibold ${query.enabled === false ? 'line-through' : ''}`}>{query.name ?? query.id}</span>
-									<span className="text-[11.5px] text-quiet">{query.kind}</span>
-								</span>
-								<span className="flex items-center gap-1.5 text-[12px]">
-									<Mark stage={answer?.status === 'selected' ? 'selected' : answer?.status === 'tie' ? 'tied' : 'layer'} size={10} />
-									<span className="truncate text-quiet">{answerWords(project, answer)}</span>
-									{count && (
-										<span className={`ml-auto whitespace-nowrap ${count.fail > 0 ? 'font-semibold text-cut' : 'text-quiet'}`}>
-											{count.fail > 0 ? `${count.fail} fail` : `${count.hold} hold`}
-										</span>
-									)}
-								</span>
-							</button>
-							{here && (
-								<div role="toolbar" aria-label={`Query ${query.name ?? query.id}`} className="flex items-center px-1 pb-1">
-									<TextField
-										label="Name of the query"
-										className="min-w-0 flex-1 border-transparent! bg-transparent! text-[12px] hover:border-line!"
-										value={query.name ?? query.id}
-										onCommit={(name) => editQuery(store, 'Name of the query', (q) => void (q.name = name.trim() || q.id))}
-									/>
-									<Small label="Move up" disabled={i === 0} onClick={() => moveQuery(store, query.id, -1)}>
-										<ArrowUp size={12} />
-									</Small>
-									<Small label="Move down" disabled={i === project.queries.length - 1} onClick={() => moveQuery(store, query.id, 1)}>
-										<ArrowDown size={12} />
-									</Small>
-									<Small label="Duplicate the query" onClick={() => duplicateQuery(store, query.id)}>
-										<Copy size={12} />
-									</Small>
-									<Small label={query.enabled === false ? 'Switch on' : 'Switch off'} onClick={() => switchQuery(store, query.id)}>
-										<Power size={12} />
-									</Small>
-									<Small label="Delete the query" onClick={() => store.getState().show({ delete: { kind: 'query', ids: [query.id] } })}>
-										<Trash2 size={12} />
-									</Small>
-								</div>
-							)}
-						</li>
+						<Item
+							key={query.id}
+							id={query.id}
+							name={query.name ?? query.id}
+							kind={query.kind}
+							off={query.enabled === false}
+							here={query.id === active}
+							stage={answer?.status === 'selected' ? 'selected' : answer?.status === 'tie' ? 'tied' : 'layer'}
+							words={answerWords(project, answer)}
+							fail={count?.fail ?? null}
+							hold={count?.hold ?? null}
+							first={i === 0}
+							last={i === queries.length - 1}
+						/>
 					);
 				})}
 			</ul>
 		</nav>
 	);
 }
+
+interface ItemProps {
+	id: string;
+	name: string;
+	kind: QueryKind;
+	off: boolean;
+	here: boolean;
+	/** The stage whose mark goes with the answer. */
+	stage: Stage;
+	/** The answer in words. */
+	words: string;
+	/** Its checks; null where it has none. */
+	fail: number | null;
+	hold: number | null;
+	first: boolean;
+	last: boolean;
+}
+
+/** Takes plain values only: while one query is dragged, the others are not drawn again. */
+const Item = memo(({ id, name, kind, off, here, stage, words, fail, hold, first, last }: ItemProps) => {
+	const store = useBenchStore();
+	return (
+		<li className={`border-l-3 ${here ? 'border-l-ink bg-[var(--wash)]' : 'border-l-transparent'}`}>
+			<button
+				type="button"
+				aria-current={here}
+				className="block w-full px-2.5 py-1.5 text-left hover:bg-[var(--wash)]"
+				onClick={() => store.getState().open(id)}
+				onKeyDown={(event) => {
+					if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+					event.preventDefault();
+					moveQuery(store, id, event.key === 'ArrowUp' ? -1 : 1);
+				}}
+			>
+				<span className="flex items-baseline justify-between gap-2">
+					<span className={`truncate font-semibold ${off ? 'line-through' : ''}`}>{name}</span>
+					<span className="text-[11.5px] text-quiet">{kind}</span>
+				</span>
+				<span className="flex items-center gap-1.5 text-[12px]">
+					<Mark stage={stage} size={10} />
+					<span className="truncate text-quiet">{words}</span>
+					{fail !== null && (
+						<span className={`ml-auto whitespace-nowrap ${fail > 0 ? 'font-semibold text-cut' : 'text-quiet'}`}>
+							{fail > 0 ? `${fail} fail` : `${hold} hold`}
+						</span>
+					)}
+				</span>
+			</button>
+			{here && (
+				<div role="toolbar" aria-label={`Query ${name}`} className="flex items-center px-1 pb-1">
+					<TextField
+						label="Name of the query"
+						className="min-w-0 flex-1 border-transparent! bg-transparent! text-[12px] hover:border-line!"
+						value={name}
+						onCommit={(next) => editQuery(store, 'Name of the query', (q) => void (q.name = next.trim() || q.id))}
+					/>
+					<Small label="Move up" disabled={first} onClick={() => moveQuery(store, id, -1)}>
+						<ArrowUp size={12} />
+					</Small>
+					<Small label="Move down" disabled={last} onClick={() => moveQuery(store, id, 1)}>
+						<ArrowDown size={12} />
+					</Small>
+					<Small label="Duplicate the query" onClick={() => duplicateQuery(store, id)}>
+						<Copy size={12} />
+					</Small>
+					<Small label={off ? 'Switch on' : 'Switch off'} onClick={() => switchQuery(store, id)}>
+						<Power size={12} />
+					</Small>
+					<Small label="Delete the query" onClick={() => store.getState().show({ delete: { kind: 'query', ids: [id] } })}>
+						<Trash2 size={12} />
+					</Small>
+				</div>
+			)}
+		</li>
+	);
+});
 
 function Small({ label, disabled, onClick, children }: { label: string; disabled?: boolean; onClick: () => void; children: React.ReactNode }) {
 	return (
@@ -102,35 +140,39 @@ const KINDS: { kind: QueryKind; about: string }[] = [
 	{ kind: 'hitbox', about: 'boxes a swing opens' },
 ];
 
-function NewQuery() {
+const NewQuery = memo(() => (
+	<Popover
+		label="New query"
+		trigger={
+			<Button aria-label="New query">
+				<Plus size={13} /> New
+			</Button>
+		}
+	>
+		<Kinds />
+	</Popover>
+));
+
+function Kinds() {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
 	const picked = useBench((s) => s.picked);
 	return (
-		<Popover
-			label="New query"
-			trigger={
-				<Button aria-label="New query">
-					<Plus size={13} /> New
-				</Button>
-			}
-		>
-			<ul>
-				{KINDS.map(({ kind, about }) => {
-					const query = freshQuery(project, kind, picked);
-					return (
-						<li key={kind} className="flex items-center gap-1">
-							<Button quiet disabled={!query} className="flex-1 justify-between" onClick={() => newQuery(store, kind)}>
-								<span className="font-semibold">{kind}</span>
-								<span className="text-quiet">{about}</span>
-							</Button>
-							<Button aria-label={`Draw a ${kind} on the stage`} disabled={!query} onClick={() => store.getState().use({ kind: 'query', query: kind })}>
-								Draw
-							</Button>
-						</li>
-					);
-				})}
-			</ul>
-		</Popover>
+		<ul>
+			{KINDS.map(({ kind, about }) => {
+				const query = freshQuery(project, kind, picked);
+				return (
+					<li key={kind} className="flex items-center gap-1">
+						<Button quiet disabled={!query} className="flex-1 justify-between" onClick={() => newQuery(store, kind)}>
+							<span className="font-semibold">{kind}</span>
+							<span className="text-quiet">{about}</span>
+						</Button>
+						<Button aria-label={`Draw a ${kind} on the stage`} disabled={!query} onClick={() => store.getState().use({ kind: 'query', query: kind })}>
+							Draw
+						</Button>
+					</li>
+				);
+			})}
+		</ul>
 	);
 }

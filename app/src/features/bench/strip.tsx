@@ -3,6 +3,7 @@ import { type Crossing, crossingsOf, filtersOf, metres, type Query, rulesOf, sla
 import { useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { toneOf } from '../../ui/marks';
 import { useQueryGeometry } from '../stage/query-drawing';
+import { verdictOn } from './answers';
 import { nameOf, useAnswers, useBench, useBenchStore, useQuery } from './store';
 
 const HEIGHT = 92;
@@ -38,7 +39,7 @@ export function Strip() {
 	const live = query ? (world.queryById.get(query.id) ?? query) : null;
 	const bars = useMemo((): Bar[] => {
 		if (!live || !geometry || !current) return [];
-		const of = (id: string) => current.verdicts.find((v) => v.object === id);
+		const of = (id: string) => verdictOn(world, current, id);
 		if (geometry.frame.path) {
 			const merged = new Map<string, Bar>();
 			for (const c of crossingsOf(filtersOf(world, live), geometry.frame) as Crossing[]) {

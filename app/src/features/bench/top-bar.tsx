@@ -3,8 +3,9 @@ import { Link, NavLink } from 'react-router';
 import { exportProject } from '../../data/files';
 import { Button, Select, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
+import { type Answers, answersOf } from './answers';
 import { useCheckResults } from './check-results';
-import { useAnswers, useBench, useBenchStore } from './store';
+import { useBench, useBenchStore } from './store';
 
 const VIEWS = [
 	{ to: '', label: 'Bench' },
@@ -40,16 +41,43 @@ function MomentSwitch() {
 	);
 }
 
+/** How the checks stand, what is tied, and whether all is saved: what changes most often, apart from the rest of the bar. */
+function Standing() {
+	const saving = useBench((s) => s.saving);
+	const counts = useCheckResults();
+	const ties = useBench((s) => tiesIn(answersOf(s.project, s.moment, s.query)));
+	return (
+		<>
+			{counts && (
+				<span>
+					<span className="figure">{counts.hold}</span> hold
+					{counts.fail > 0 && (
+						<span className="ml-2 font-semibold text-cut">
+							<span className="figure">{counts.fail}</span> fail
+						</span>
+					)}
+				</span>
+			)}
+			{ties > 0 && (
+				<span className="text-tie">
+					{ties} {ties === 1 ? 'tie' : 'ties'}
+				</span>
+			)}
+			<span role="status" className={saving === 'failed' ? 'text-cut' : 'text-quiet'}>
+				{SAVING[saving]}
+			</span>
+		</>
+	);
+}
+
+const tiesIn = ({ byQuery }: Answers): number => [...byQuery.values()].filter((a) => a.status === 'tie').length;
+
 export function TopBar() {
 	const store = useBenchStore();
-	const project = useBench((s) => s.project);
+	const name = useBench((s) => s.project.name);
 	const undoing = useBench((s) => s.past.at(-1)?.label);
 	const redoing = useBench((s) => s.future.at(-1)?.label);
-	const saving = useBench((s) => s.saving);
 	const key = useBench((s) => s.key);
-	const { byQuery } = useAnswers();
-	const counts = useCheckResults();
-	const ties = [...byQuery.values()].filter((a) => a.status === 'tie').length;
 	return (
 		<header className="flex h-10 items-center gap-2 border-b bg-panel px-3">
 			<Link to="/" className="flex items-center gap-1.5 font-semibold" aria-label="Frelk, all projects">
@@ -66,8 +94,8 @@ export function TopBar() {
 				<TextField
 					label="Project name"
 					className="border-transparent! bg-transparent! font-semibold [field-sizing:content] hover:border-line!"
-					value={project.name}
-					onCommit={(name) => name.trim() && store.getState().edit('Rename the project', (draft) => void (draft.name = name.trim()))}
+					value={name}
+					onCommit={(next) => next.trim() && store.getState().edit('Rename the project', (draft) => void (draft.name = next.trim()))}
 				/>
 			</h1>
 			<nav aria-label="Views" className="flex">
@@ -104,24 +132,7 @@ export function TopBar() {
 			</Button>
 			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1240px]:gap-1.5">
 				<MomentSwitch />
-				{counts && (
-					<span>
-						<span className="figure">{counts.hold}</span> hold
-						{counts.fail > 0 && (
-							<span className="ml-2 font-semibold text-cut">
-								<span className="figure">{counts.fail}</span> fail
-							</span>
-						)}
-					</span>
-				)}
-				{ties > 0 && (
-					<span className="text-tie">
-						{ties} {ties === 1 ? 'tie' : 'ties'}
-					</span>
-				)}
-				<span role="status" className={saving === 'failed' ? 'text-cut' : 'text-quiet'}>
-					{SAVING[saving]}
-				</span>
+				<Standing />
 				<Button quiet aria-label="Find a command, object or query" onClick={() => store.getState().show('commands')}>
 					Find <kbd className="figure text-quiet max-[1240px]:hidden">Ctrl K</kbd>
 				</Button>

@@ -1,17 +1,17 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
 import { type Answer, metres, type Project, rulesOf, STAGE_WORDS, STAGES, type Stage, slackOf, type Verdict, wordsOfVerdict } from '@frelk/core';
-import { useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
 import { nameOf, useAnswers, useBench, useBenchStore } from '../bench/store';
 import { keepAnswer } from '../checks/keep';
 
 /** Nearest to being chosen first. */
-const DOWNWARD: Stage[] = [...STAGES].reverse();
+const DOWNWARD: Stage[] = STAGES.filter((stage) => stage !== 'selected' && stage !== 'tied').reverse();
 /** Stages whose losers are of little interest at first sight. */
 const NONE: Verdict[] = [];
 /** Rows drawn under one stage; the rest is a matter for the roster. */
-const MOST = 60;
+const MOST = 24;
 const FOLDED = new Set<Stage>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
 
 export function Ladder() {
@@ -30,7 +30,7 @@ export function Ladder() {
 		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
 			<Head answer={current} />
 			<div className="min-h-0 flex-1 overflow-auto pb-4">
-				{DOWNWARD.filter((stage) => stage !== 'selected' && stage !== 'tied').map((stage) => (
+				{DOWNWARD.map((stage) => (
 					<Rung key={stage} stage={stage} verdicts={byStage.get(stage) ?? NONE} />
 				))}
 			</div>
@@ -148,7 +148,10 @@ function noteWords(note: Answer['notes'][number], name: (id: string) => string, 
 	}
 }
 
-function Rung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
+/** An empty stage, or one whose answer has not changed, is left as it is. */
+const Rung = memo(StageRung);
+
+function StageRung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
 	const store = useBenchStore();
 	const [open, setOpen] = useState(!FOLDED.has(stage));
 	if (verdicts.length === 0)
@@ -188,8 +191,14 @@ function Rung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
 /** Those that failed by least first. */
 const nearest = (verdicts: readonly Verdict[]): Verdict[] => [...verdicts].sort((a, b) => (a.margin ?? Infinity) - (b.margin ?? Infinity)).slice(0, MOST);
 
-function Row({ verdict }: { verdict: Verdict }) {
-	const project = useBench((s) => s.project);
+const FIELDS = ['object', 'stage', 'margin', 'by', 'rule', 'stance', 'condition', 'value', 'role', 'layers', 'missing', 'forbidden'] as const;
+
+/** A verdict is made anew with every answer; most say what they said before. */
+const Row = memo(VerdictRow, (a, b) => FIELDS.every((field) => a.verdict[field] === b.verdict[field]));
+
+function VerdictRow({ verdict }: { verdict: Verdict }) {
+	const words = useBench((s) => wordsOfVerdict(verdict, (kind, id) => nameOf(s.project, kind, id)));
+	const name = useBench((s) => nameOf(s.project, 'object', verdict.object));
 	const lit = useBench((s) => s.pointed === verdict.object || s.picked === verdict.object);
 	const store = useBenchStore();
 	return (
@@ -202,8 +211,8 @@ function Row({ verdict }: { verdict: Verdict }) {
 				onFocus={() => store.getState().point(verdict.object)}
 				onClick={() => store.getState().pick(verdict.object)}
 			>
-				<span className="block">{nameOf(project, 'object', verdict.object)}</span>
-				<span className="block text-[12px] text-quiet">{wordsOfVerdict(verdict, (kind, id) => nameOf(project, kind, id))}</span>
+				<span className="block">{name}</span>
+				<span className="block text-[12px] text-quiet">{words}</span>
 			</button>
 		</li>
 	);

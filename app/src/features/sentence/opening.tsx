@@ -4,28 +4,17 @@ import { Button, Check, NumberField, Select } from '../../ui/controls';
 import { nameOf, useBench } from '../bench/store';
 import { CameraEditor } from './camera-editor';
 import { AnchorEditor, DirectionEditor, VectorFields } from './editors';
-import { AskerEditor, type Change, Joint, Token } from './parts';
+import { AskerEditor, type Change, Joint, spoken, Token } from './parts';
 import { ShapeEditor } from './shape-editor';
 import { anchorWords, directionWords, shapeWords } from './words';
 
 export function Opening({ query, change }: { query: Query; change: Change }) {
 	const project = useBench((s) => s.project);
-	const cameras = project.scene.cameras.map((c) => ({ value: c.id, label: c.name ?? c.id }));
 	switch (query.kind) {
 		case 'pick':
 			return (
 				<>
-					Through
-					<Token part="Camera" text={nameOf(project, 'camera', query.camera)}>
-						<Select
-							label="Camera"
-							value={query.camera}
-							options={cameras}
-							onChange={(v) => change('Camera', (q) => q.kind === 'pick' && void (q.camera = v))}
-							className="w-full"
-						/>
-						<CameraEditor id={query.camera} />
-					</Token>
+					<Through query={query} change={change} />
 					at
 					<Token part="Cursor" text={`${(query.cursor ?? query.viewport.map((v) => v / 2)).map((v) => Math.round(v)).join(', ')} px`}>
 						<PixelFields query={query} change={change} />
@@ -94,6 +83,26 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 			);
 	}
 }
+
+const Through = spoken(['camera'], ({ query, change }) => {
+	const cameras = useBench((s) => s.project.scene.cameras);
+	if (query.kind !== 'pick') return null;
+	return (
+		<>
+			Through
+			<Token part="Camera" text={cameras.find((c) => c.id === query.camera)?.name ?? query.camera}>
+				<Select
+					label="Camera"
+					value={query.camera}
+					options={cameras.map((c) => ({ value: c.id, label: c.name ?? c.id }))}
+					onChange={(v) => change('Camera', (q) => q.kind === 'pick' && void (q.camera = v))}
+					className="w-full"
+				/>
+				<CameraEditor id={query.camera} />
+			</Token>
+		</>
+	);
+});
 
 const metresless = (v: number) => String(Number(v.toFixed(2)));
 const untilWords = (query: Extract<Query, { kind: 'hitbox' }>): string => {

@@ -1,5 +1,6 @@
 /** What all parts of the sentence are made of. */
 import type { Query } from '@frelk/core';
+import { memo } from 'react';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useBench } from '../bench/store';
 
@@ -31,6 +32,20 @@ export function Token({ part, text, wide, children }: { part: string; text: stri
 export const Joint = ({ children }: { children: React.ReactNode }) => <span className="-ml-[5px]">{children}</span>;
 
 export type Change = (label: string, recipe: (query: Query) => void) => void;
+
+interface PartProps {
+	query: Query;
+	change: Change;
+}
+
+/** A part of the sentence that is said again only when one of these fields of the query has changed, not with every move of a cursor. */
+export function spoken(
+	fields: readonly string[],
+	part: (props: PartProps) => React.ReactNode,
+): React.MemoExoticComponent<(props: PartProps) => React.ReactNode> {
+	const same = (a: Query, b: Query, field: string) => a[field as keyof Query] === b[field as keyof Query];
+	return memo(part, (a, b) => a.change === b.change && ['id', 'kind', ...fields].every((field) => same(a.query, b.query, field)));
+}
 
 export const Remove = ({ onClick }: { onClick: () => void }) => (
 	<Button quiet className="mt-2 text-quiet" onClick={onClick}>

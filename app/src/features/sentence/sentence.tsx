@@ -1,37 +1,38 @@
 /** The query in hand as a sentence: every variable part is a token one can click and change. Parts at their default are not spoken. */
 import { degrees, metres, type Query, rulesOf } from '@frelk/core';
 import { Plus } from 'lucide-react';
+import { memo, useCallback } from 'react';
 import { Button, Check, NumberField, Popover, Select } from '../../ui/controls';
 import { editQuery, nameOf, useBench, useBenchStore, useQuery } from '../bench/store';
 import { AnchorEditor, ChooseEditor, ConditionsEditor, DirectionEditor, LayersEditor, OutcomesEditor, TagsEditor } from './editors';
 import { Opening } from './opening';
-import { AskerEditor, type Change, Joint, Remove, Token } from './parts';
+import { AskerEditor, type Change, Joint, Remove, spoken, Token } from './parts';
 import { conditionsWords, layersWords, listWords, rangeWords, ruleWords, tagsWords, viewWords } from './words';
 
 export function Sentence() {
 	const query = useQuery();
 	const store = useBenchStore();
+	const change: Change = useCallback((label, recipe) => editQuery(store, label, recipe), [store]);
 	if (!query) return <p className="border-b bg-panel px-3 py-2 text-quiet">This project has no query yet. Add one on the left.</p>;
-	const change: Change = (label, recipe) => editQuery(store, label, recipe);
 	return (
 		<section aria-label="Sentence" className="max-h-36 overflow-auto border-b bg-panel px-3 py-2 text-[14px] leading-7">
 			<Opening query={query} change={change} />
 			<Filters query={query} change={change} />
 			<Limits query={query} change={change} />
 			<Choosing query={query} change={change} />
-			<Add query={query} change={change} />
+			<Add change={change} />
 		</section>
 	);
 }
 
-function Filters({ query, change }: { query: Query; change: Change }) {
-	const project = useBench((s) => s.project);
+const Filters = spoken(['selects'], ({ query, change }) => {
+	const layers = useBench((s) => layersWords(s.project, query.selects?.layers));
 	const selects = query.selects;
 	const tags = tagsWords(query);
 	return (
 		<>
 			<Joint>, find</Joint>
-			<Token part="Layers to choose from" text={layersWords(project, selects?.layers)}>
+			<Token part="Layers to choose from" text={layers}>
 				<LayersEditor layers={selects?.layers ?? 'all'} onChange={(layers) => change('Layers', (q) => void (q.selects = { ...q.selects, layers }))} />
 			</Token>
 			{selects?.tags !== undefined && (
@@ -80,7 +81,7 @@ function Filters({ query, change }: { query: Query; change: Change }) {
 			)}
 		</>
 	);
-}
+});
 
 /** Ticks of which at least one stays. */
 function Choices<T extends string>({ options, chosen, onChange }: { options: readonly T[]; chosen: readonly T[]; onChange: (chosen: T[]) => void }) {
@@ -97,10 +98,13 @@ function Choices<T extends string>({ options, chosen, onChange }: { options: rea
 	));
 }
 
-function Limits({ query, change }: { query: Query; change: Change }) {
-	const project = useBench((s) => s.project);
+const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startInside'], ({ query, change }) => {
+	const kind = useBench((s) => s.project.scene.kind);
 	const { range, view, sight } = query;
 	const blockers = sight?.blockers;
+	const blocking = useBench((s) => (blockers === undefined || blockers === 'all' ? '' : layersWords(s.project, blockers)));
+	const ranging = useBench((s) => rangeWords(s.project, query));
+	const viewing = useBench((s) => (query.view ? viewWords(s.project, query) : ''));
 	const assist = query.kind === 'ray' || query.kind === 'pick' ? query.assist : undefined;
 	return (
 		<>
@@ -115,7 +119,7 @@ function Limits({ query, change }: { query: Query; change: Change }) {
 							label="Assist by"
 							value={assist.by}
 							options={(query.kind === 'pick' ? (['pixels', 'distance', 'angle'] as const) : (['angle', 'distance'] as const))
-								.filter((by) => !(by === 'angle' && project.scene.kind === 'flat' && query.kind === 'pick'))
+								.filter((by) => !(by === 'angle' && kind === 'flat' && query.kind === 'pick'))
 								.map((by) => ({ value: by, label: by }))}
 							onChange={(by) => change('Assist', (q) => (q.kind === 'ray' || q.kind === 'pick') && q.assist && void (q.assist.by = by))}
 							className="mb-2 w-full"
@@ -135,7 +139,7 @@ function Limits({ query, change }: { query: Query; change: Change }) {
 			{range && (
 				<>
 					<Joint>, within</Joint>
-					<Token part="Range" text={rangeWords(project, query)}>
+					<Token part="Range" text={ranging}>
 						<RangeEditor query={query} change={change} />
 					</Token>
 				</>
@@ -143,7 +147,7 @@ function Limits({ query, change }: { query: Query; change: Change }) {
 			{view && (
 				<>
 					<Joint>, inside</Joint>
-					<Token part="View" text={viewWords(project, query)}>
+					<Token part="View" text={viewing}>
 						<NumberField
 							label="half-angle"
 							unit="°"
@@ -152,7 +156,7 @@ function Limits({ query, change }: { query: Query; change: Change }) {
 							value={view.within}
 							onChange={(within) => change('View', (q) => q.view && void (q.view.within = within))}
 						/>
-						{project.scene.kind === 'space' && (
+						{kind === 'space' && (
 							<Check label="Leave height out" checked={view.flat ?? false} onChange={(on) => change('View', (q) => q.view && void (q.view.flat = on))} />
 						)}
 						<Check
@@ -178,7 +182,7 @@ function Limits({ query, change }: { query: Query; change: Change }) {
 			{blockers !== undefined && (
 				<>
 					<Joint>, stopped by</Joint>
-					<Token part="Layers that stop it" text={blockers.length === 0 ? 'nothing' : blockers === 'all' ? 'everything' : layersWords(project, blockers)}>
+					<Token part="Layers that stop it" text={blockers.length === 0 ? 'nothing' : blockers === 'all' ? 'everything' : blocking}>
 						<LayersEditor none layers={blockers} onChange={(next) => change('Blockers', (q) => void (q.sight = { ...q.sight, blockers: next }))} />
 						<hr className="my-2" />
 						<Check
@@ -227,7 +231,7 @@ function Limits({ query, change }: { query: Query; change: Change }) {
 			)}
 		</>
 	);
-}
+});
 
 function RangeEditor({ query, change }: { query: Query; change: Change }) {
 	const flat = useBench((s) => s.project.scene.kind === 'flat');
@@ -262,7 +266,7 @@ function RangeEditor({ query, change }: { query: Query; change: Change }) {
 	);
 }
 
-function Choosing({ query, change }: { query: Query; change: Change }) {
+const Choosing = spoken(['choose', 'asker', 'ignore', 'outcomes', 'assist'], ({ query, change }) => {
 	const rules = rulesOf(query);
 	const take = query.choose?.take ?? (query.kind === 'hitbox' ? 'all' : 1);
 	const order = rules.map(ruleWords).join(', then ');
@@ -287,7 +291,7 @@ function Choosing({ query, change }: { query: Query; change: Change }) {
 			<Joint>.</Joint>
 		</>
 	);
-}
+});
 
 function AskedBy({ query, change }: { query: Query; change: Change }) {
 	const project = useBench((s) => s.project);
@@ -336,10 +340,28 @@ function Ignoring({ query, change }: { query: Query; change: Change }) {
 }
 
 /** What can still be said. */
-function Add({ query, change }: { query: Query; change: Change }) {
-	const project = useBench((s) => s.project);
-	const flatPick = project.scene.kind === 'flat' && query.kind === 'pick';
-	const firstObject = project.scene.objects[0]?.id;
+const Add = memo(({ change }: { change: Change }) => (
+	<Popover
+		label="Say more"
+		trigger={
+			<button
+				type="button"
+				aria-label="Say more"
+				className="ml-1 inline-flex size-5 items-center justify-center rounded-[2px] align-middle text-quiet hover:bg-[var(--wash)]"
+			>
+				<Plus size={14} />
+			</button>
+		}
+	>
+		<Parts change={change} />
+	</Popover>
+));
+
+function Parts({ change }: { change: Change }) {
+	const query = useQuery();
+	const flatPick = useBench((s) => s.project.scene.kind === 'flat') && query?.kind === 'pick';
+	const firstObject = useBench((s) => s.project.scene.objects[0]?.id);
+	if (!query) return null;
 	const parts: { label: string; when: boolean; add: (q: Query) => void }[] = [
 		{ label: 'tags', when: query.selects?.tags === undefined, add: (q) => void (q.selects = { ...q.selects, tags: { any: [] } }) },
 		{ label: 'conditions on states', when: query.selects?.when === undefined, add: (q) => void (q.selects = { ...q.selects, when: [] }) },
@@ -365,29 +387,16 @@ function Add({ query, change }: { query: Query; change: Change }) {
 		{ label: 'what it starts in', when: query.startInside !== 'count', add: (q) => void (q.startInside = 'count') },
 	];
 	return (
-		<Popover
-			label="Say more"
-			trigger={
-				<button
-					type="button"
-					aria-label="Say more"
-					className="ml-1 inline-flex size-5 items-center justify-center rounded-[2px] align-middle text-quiet hover:bg-[var(--wash)]"
-				>
-					<Plus size={14} />
-				</button>
-			}
-		>
-			<ul>
-				{parts
-					.filter((p) => p.when)
-					.map((p) => (
-						<li key={p.label}>
-							<Button quiet className="w-full justify-start" onClick={() => change(`Add ${p.label}`, p.add)}>
-								{p.label}
-							</Button>
-						</li>
-					))}
-			</ul>
-		</Popover>
+		<ul>
+			{parts
+				.filter((p) => p.when)
+				.map((p) => (
+					<li key={p.label}>
+						<Button quiet className="w-full justify-start" onClick={() => change(`Add ${p.label}`, p.add)}>
+							{p.label}
+						</Button>
+					</li>
+				))}
+		</ul>
 	);
 }

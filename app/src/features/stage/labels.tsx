@@ -38,11 +38,16 @@ export function Labels({
 	/** Pixel rectangle labels keep out of: the eye. */
 	room: { x: number; y: number; w: number; h: number } | null;
 }) {
-	const verdicts = answer?.verdicts ?? [];
 	const rank = (v: Verdict) => (v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99));
-	const wanted = verdicts.filter((v) => rank(v) < 90 && !hidden.has(v.object)).sort((a, b) => rank(a) - rank(b) || (a.margin ?? 0) - (b.margin ?? 0));
+	// Ranked once each: there may be thousands, and this runs with every move of the hand.
+	const wanted: { v: Verdict; rank: number; margin: number }[] = [];
+	for (const v of answer?.verdicts ?? []) {
+		const r = rank(v);
+		if (r < 90 && !hidden.has(v.object)) wanted.push({ v, rank: r, margin: v.margin ?? 0 });
+	}
+	wanted.sort((a, b) => a.rank - b.rank || a.margin - b.margin);
 	const placed: Label[] = [];
-	for (const v of wanted.slice(0, 14)) {
+	for (const { v } of wanted.slice(0, 14)) {
 		const object = world.objectById.get(v.object);
 		if (!object) continue;
 		const at = toPixels(view, object.focus);

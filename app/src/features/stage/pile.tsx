@@ -3,6 +3,7 @@ import { frameOf, isNote, type QueryOf, type World, type WorldObject } from '@fr
 import { nearestOn } from '@frelk/core/space/cast';
 import { useRef, useState } from 'react';
 import { Mark } from '../../ui/marks';
+import { verdictOn } from '../bench/answers';
 import { nameOf, useAnswers, useBench, useBenchStore } from '../bench/store';
 import { placeAt } from './object-handles';
 
@@ -47,7 +48,7 @@ export function Pile({ world, query }: { world: World; query: QueryOf<'pick'> })
 			<h2 className="px-2 text-[12px] text-quiet">Under the cursor, uppermost first</h2>
 			<ol className="max-h-44 overflow-auto">
 				{pile.map((object, i) => {
-					const verdict = current?.verdicts.find((v) => v.object === object.id);
+					const verdict = verdictOn(world, current, object.id);
 					const level = pile[i - 1]?.position[2] === object.position[2];
 					return (
 						<li key={object.id} className={over === i ? 'border-t-2 border-ink' : 'border-t-2 border-transparent'}>

@@ -3,6 +3,7 @@ import { hangsUnder, shapeUnder, type Vec3, type World, type WorldObject } from 
 import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { round } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
+import { verdictOn } from '../bench/answers';
 import { nameOf, useAnswers, useBench, useBenchStore, useQuery } from '../bench/store';
 import { addShape, handWords } from '../commands/commands';
 import { extentOf, isHidden, isLocked, shiftObject, snapStep, topmost } from '../edit/objects';
@@ -113,14 +114,15 @@ export function Stage() {
 		return large ? { x: 12, y: 70, w: picture.w, h: picture.h } : { x: w - picture.w - 13, y: h - picture.h - 13, w: picture.w, h: picture.h };
 	}, [picture, w, h, large]);
 
-	const verdicts = useMemo(() => new Map((current?.verdicts ?? []).map((v) => [v.object, v])), [current]);
+	const pointedVerdict = pointed === null ? undefined : verdictOn(world, current, pointed);
+	const pointedBy = pointedVerdict?.by;
 	const emphasis = useCallback(
 		(object: WorldObject): Emphasis => {
 			const { id } = object;
 			if (geometry?.cutBy === id) return 'cut';
-			const verdict = verdicts.get(id);
+			const verdict = current?.verdicts[object.index];
 			if (id === pointed && verdict?.stage === 'sight') return 'outranked';
-			if (pointed && verdicts.get(pointed)?.by === id) return 'cut';
+			if (pointedBy === id) return 'cut';
 			switch (verdict?.stage) {
 				case 'selected':
 					return 'chosen';
@@ -145,12 +147,15 @@ export function Stage() {
 					return 'plain';
 			}
 		},
-		[verdicts, geometry, pointed, world, live, tint],
+		[current, geometry, pointed, pointedBy, world, live, tint],
 	);
 	/** Depths of a flat scene pulled apart about the one lowest down, so that a pile can be seen between. */
 	const depthOf = useCallback((z: number) => (world.flat ? z * spread : z), [world.flat, spread]);
-	const hidden = useMemo(() => new Set(world.objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [world]);
-	const watchers = useMemo(() => (picture && live?.kind !== 'pick' ? lookers(world, live?.asker) : NOBODY), [world, live, picture]);
+	const { objects } = world;
+	// Objects are changed in place where they only move: whether one is hidden is then as it was.
+	const hidden = useMemo(() => new Set(objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [objects]);
+	const looking = picture && live?.kind !== 'pick' ? live?.asker : undefined;
+	const watchers = useMemo(() => lookers(objects, looking), [objects, looking]);
 
 	useEffect(() => {
 		if (!canvas.current) return;
@@ -165,7 +170,6 @@ export function Stage() {
 		};
 	}, []);
 
-	const { objects } = world;
 	// biome-ignore lint/correctness/useExhaustiveDependencies: a world seen with other queries has the same objects
 	const tints = useMemo(() => objects.map((o) => tintOf(world, o, tint, theme === 'dark')), [objects, tint, theme]);
 	const colours = useMemo(() => (typeof document === 'undefined' ? null : palette(theme === 'dark')), [theme]);
@@ -368,6 +372,11 @@ export function Stage() {
 		return () => element.removeEventListener('wheel', onWheel);
 	}, [zoom]);
 
+	const seen = useRef(world);
+	seen.current = world;
+	const showAll = useCallback(() => setPose((p) => ({ ...framing(seen.current), mode: p.mode })), []);
+	const swap = useCallback(() => setSwapped((is) => !is), []);
+
 	const onKeyDown = (event: React.KeyboardEvent) => {
 		if (event.ctrlKey || event.metaKey) return;
 		const size = (world.flat ? 0.01 : 0.1) * (event.shiftKey ? 10 : 1);
@@ -414,7 +423,6 @@ export function Stage() {
 			...(geometry && live ? queryHandles(world, live, geometry.frame) : []),
 		];
 	}, [world, object, selection, geometry, live, tool, inDetail]);
-	const pointedVerdict = pointed === null ? undefined : verdicts.get(pointed);
 	const reason = useMemo(
 		() => (geometry && current && pointedVerdict ? reasonOf(world, geometry, current, pointedVerdict) : null),
 		[world, geometry, current, pointedVerdict],
@@ -483,14 +491,15 @@ export function Stage() {
 			)}
 			<StageTools
 				world={world}
+				objects={objects}
 				pose={pose}
 				setPose={setPose}
-				showAll={() => setPose({ ...framing(world), mode: pose.mode })}
+				showAll={showAll}
 				snapping={snapping}
 				setSnapping={setSnapping}
 				spread={spread}
 				setSpread={setSpread}
-				swap={picture ? () => setSwapped(!swapped) : null}
+				swap={picture ? swap : null}
 				swapped={large}
 			/>
 			{picture && live && eyeRect && (
@@ -516,9 +525,9 @@ function aroundEye(w: number, h: number, r: { x: number; y: number; w: number; h
 const NOBODY: ReadonlySet<string> = new Set();
 
 /** The asker and all that hangs on it. */
-function lookers(world: World, asker: string | undefined): Set<string> {
-	const root = asker === undefined ? undefined : world.objectById.get(asker);
-	return new Set(root ? world.objects.filter((o) => hangsUnder(o, root)).map((o) => o.id) : []);
+function lookers(objects: readonly WorldObject[], asker: string | undefined): ReadonlySet<string> {
+	const root = asker === undefined ? undefined : objects.find((o) => o.id === asker);
+	return root ? new Set(objects.filter((o) => hangsUnder(o, root)).map((o) => o.id)) : NOBODY;
 }
 
 function isBlocking(world: World, object: WorldObject, blockers: readonly string[] | 'all' | undefined): boolean {

@@ -1,7 +1,7 @@
 /** The stage's bar: how it is looked at, what is added next, what tints mean. */
-import type { World } from '@frelk/core';
+import type { World, WorldObject } from '@frelk/core';
 import { Box, Footprints, Grid3x3, Plus, Repeat } from 'lucide-react';
-import { useMemo } from 'react';
+import { memo, useMemo } from 'react';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
 import { type Tint, useBench, useBenchStore } from '../bench/store';
@@ -28,8 +28,16 @@ const ABOUT: Record<string, string> = {
 	polygon: 'any convex outline',
 };
 
-export function StageTools({
+/** While a query is dragged neither the objects nor the pose change: the bar then stays as it is. */
+export const StageTools = memo(Tools, (a, b) => {
+	const { world: before, ...was } = a;
+	const { world: now, ...is } = b;
+	return before.flat === now.flat && (Object.keys(is) as (keyof typeof is)[]).every((key) => was[key] === is[key]);
+});
+
+function Tools({
 	world,
+	objects,
 	pose,
 	setPose,
 	showAll,
@@ -41,6 +49,8 @@ export function StageTools({
 	swapped,
 }: {
 	world: World;
+	/** Those of the world: the same list as long as nothing but their places changes. */
+	objects: readonly WorldObject[];
 	pose: Pose;
 	setPose: (pose: Pose) => void;
 	showAll: () => void;
@@ -56,7 +66,6 @@ export function StageTools({
 	const tint = useBench((s) => s.tint);
 	const theme = useTheme();
 	const { flat } = world;
-	const { objects } = world;
 	// biome-ignore lint/correctness/useExhaustiveDependencies: a world seen with other queries has the same objects
 	const key = useMemo(() => (tint === 'layer' ? [] : tintKey(world, tint, theme === 'dark')), [objects, tint, theme]);
 	return (
