@@ -1,10 +1,12 @@
-import { Asking, buildWorld, type Project, projectAt, recordInto } from '@frelk/core';
+import { Asking, buildWorld, type Project, projectAt, recordInto, type Verdict } from '@frelk/core';
 import { randomProject } from '@frelk/core/tests/project';
 import { dice } from '@frelk/core/tests/random';
 import { create as produce } from 'mutative';
 import { describe, expect, it } from 'vitest';
 import { cargoShed } from '../../data/cargo-shed';
 import { answersOf, chainsOf, movesBetween, worldOf } from './answers';
+
+const plainly = (v: Verdict) => ({ ...v, ...(v.margin === undefined ? {} : { margin: v.margin }) });
 
 describe('answers kept between edits', () => {
 	it('are those of a world built afresh, whatever was edited before', () => {
@@ -39,7 +41,8 @@ describe('answers kept between edits', () => {
 					expect(got?.status).toBe(fresh.status);
 					expect(got?.selected).toEqual(fresh.selected);
 					expect(got?.tied).toEqual(fresh.tied);
-					if (q.id === query) expect(got?.verdicts).toEqual(fresh.verdicts);
+					// A miss is measured when its margin is read.
+					if (q.id === query) expect(got?.verdicts.map(plainly)).toEqual(fresh.verdicts);
 				}
 			}
 		}

@@ -24,6 +24,8 @@ export const verdictOn = (world: World, answer: Answer | null, object: string): 
 
 export interface Answers {
 	world: World;
+	/** Another number whenever an object of the world has moved or the world was built anew. */
+	turn: number;
 	/** Every query's answer; the one in hand with all its verdicts. */
 	byQuery: Map<string, Answer>;
 	current: Answer | null;
@@ -151,7 +153,7 @@ export function answersOf(project: Project, moment: string | null, query: string
 		byQuery.set(q.id, now.answer);
 		if (explained) touched = now.touched;
 	}
-	const result = { world, byQuery, current: query === null ? null : (byQuery.get(query) ?? null), touched };
+	const result = { world, turn, byQuery, current: query === null ? null : (byQuery.get(query) ?? null), touched };
 	last = { of, query, result };
 	return result;
 }

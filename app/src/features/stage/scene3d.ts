@@ -88,7 +88,14 @@ class Batch {
 		return form;
 	}
 
-	update(shapes: readonly WorldShape[], flat: boolean, palette: Palette, look: (object: WorldObject) => Look, depthOf: (shape: WorldShape) => number): void {
+	update(
+		shapes: readonly WorldShape[],
+		flat: boolean,
+		palette: Palette,
+		look: (object: WorldObject) => Look,
+		depthOf: (shape: WorldShape) => number,
+		still: boolean,
+	): void {
 		// The same list of shapes has the same forms: only a rebuilt world has another.
 		if (shapes !== this.shapes) {
 			this.shapes = shapes;
@@ -100,26 +107,24 @@ class Batch {
 			forms !== this.signature &&
 			(forms.length !== this.signature.length || forms.some((form, i) => form !== this.signature[i] || shapes[i]?.sensor !== this.placed[i]?.dashed));
 		if (changed) this.rebuild(shapes, forms);
-		const fresh = { fill: changed, solid: changed, dashes: changed };
 		let object: WorldObject | null = null;
 		let now: Look = { emphasis: 'plain', tint: '' };
 		for (let i = 0; i < shapes.length; i++) {
 			const entry = this.placed[i] as Placed;
 			const shape = shapes[i] as WorldShape;
 			entry.shape = shape;
-			// Centre and axes lie side by side in a body's data.
-			const { data } = shape.body;
-			const depth = flat ? depthOf(shape) : (data[2] as number);
-			const pose = entry.pose;
-			let moved = pose[2] !== depth;
-			for (let k = 0; k < 12 && !moved; k++) moved = k !== 2 && pose[k] !== data[k];
-			if (moved || changed) {
-				for (let k = 0; k < 12; k++) pose[k] = data[k] as number;
-				pose[2] = depth;
-				this.write(entry, !changed);
-				if (entry.form.fill) fresh.fill = true;
-				if (entry.dashed) fresh.dashes = true;
-				else fresh.solid = true;
+			if (!still || changed) {
+				// Centre and axes lie side by side in a body's data.
+				const { data } = shape.body;
+				const depth = flat ? depthOf(shape) : (data[2] as number);
+				const pose = entry.pose;
+				let moved = pose[2] !== depth;
+				for (let k = 0; k < 12 && !moved; k++) moved = k !== 2 && pose[k] !== data[k];
+				if (moved || changed) {
+					for (let k = 0; k < 12; k++) pose[k] = data[k] as number;
+					pose[2] = depth;
+					this.write(entry, !changed);
+				}
 			}
 			if (shape.object !== object) {
 				object = shape.object;
@@ -130,17 +135,8 @@ class Batch {
 				entry.tint = now.tint;
 				entry.ground = palette.ground;
 				this.paint(entry, now, palette, !changed);
-				if (entry.form.fill) fresh.fill = true;
-				if (entry.dashed) fresh.dashes = true;
-				else fresh.solid = true;
 			}
 		}
-		for (const [part, is] of [
-			[this.fill, fresh.fill],
-			[this.solid, fresh.solid],
-			[this.dashes, fresh.dashes],
-		] as const)
-			if (is) for (const attribute of Object.values(part.geometry.attributes)) attribute.needsUpdate = true;
 	}
 
 	private rebuild(shapes: readonly WorldShape[], forms: readonly Form[]): void {
@@ -191,6 +187,14 @@ class Batch {
 		this.dashes.geometry.setAttribute('lineDistance', new THREE.Float32BufferAttribute(along, 1));
 	}
 
+	/** The numbers of a buffer, to be written over; they go to the graphics card, all of them or `part` of them. */
+	private open(of: THREE.Mesh | THREE.LineSegments, name: string, from: number, numbers: number, part: boolean): Float32Array {
+		const attribute = of.geometry.getAttribute(name) as THREE.BufferAttribute;
+		if (part) attribute.addUpdateRange(from, numbers);
+		attribute.needsUpdate = true;
+		return attribute.array as Float32Array;
+	}
+
 	/** @param part whether only this part of the buffers goes to the graphics card */
 	private write(entry: Placed, part: boolean): void {
 		const { form, pose, fillAt, lineAt } = entry;
@@ -203,17 +207,12 @@ class Batch {
 					to[3 * at + i + k] = by * (pose[k] as number) + (pose[3 + 3 * k] as number) * x + (pose[4 + 3 * k] as number) * y + (pose[5 + 3 * k] as number) * z;
 			}
 		};
-		const array = (of: THREE.Mesh | THREE.LineSegments, name: string, at: number, numbers: number): Float32Array => {
-			const attribute = of.geometry.getAttribute(name) as THREE.BufferAttribute;
-			if (part) attribute.addUpdateRange(3 * at, numbers);
-			return attribute.array as Float32Array;
-		};
 		if (form.fill) {
 			const numbers = form.fill.positions.length;
-			put(form.fill.positions, array(this.fill, 'position', fillAt, numbers), fillAt, 1);
-			put(form.fill.normals, array(this.fill, 'normal', fillAt, numbers), fillAt, 0);
+			put(form.fill.positions, this.open(this.fill, 'position', 3 * fillAt, numbers, part), fillAt, 1);
+			put(form.fill.normals, this.open(this.fill, 'normal', 3 * fillAt, numbers, part), fillAt, 0);
 		}
-		put(form.lines, array(entry.dashed ? this.dashes : this.solid, 'position', lineAt, form.lines.length), lineAt, 1);
+		put(form.lines, this.open(entry.dashed ? this.dashes : this.solid, 'position', 3 * lineAt, form.lines.length, part), lineAt, 1);
 	}
 
 	private paint(entry: Placed, { emphasis, tint }: Look, palette: Palette, part: boolean): void {
@@ -223,16 +222,12 @@ class Batch {
 			colour.set(tint);
 			if (strong) colour.lerp(other.set(palette.tones[emphasis]), emphasis === 'chosen' ? 0.85 : 0.6);
 			if (emphasis === 'faint') colour.lerp(other.set(palette.ground), 0.62);
-			const attribute = this.fill.geometry.getAttribute('color') as THREE.BufferAttribute;
-			if (part) attribute.addUpdateRange(3 * entry.fillAt, form.fill.positions.length);
-			const to = attribute.array as Float32Array;
+			const to = this.open(this.fill, 'color', 3 * entry.fillAt, form.fill.positions.length, part);
 			for (let i = 0, at = 3 * entry.fillAt; i < form.fill.positions.length; i += 3, at += 3) colour.toArray(to, at);
 		}
 		colour.set(strong && !form.fill ? palette.tones[emphasis] : palette.ink);
 		const alpha = emphasis === 'faint' ? 0.22 : strong ? 0.95 : 0.55;
-		const attribute = (entry.dashed ? this.dashes : this.solid).geometry.getAttribute('color') as THREE.BufferAttribute;
-		if (part) attribute.addUpdateRange(4 * entry.lineAt, 4 * form.along.length);
-		const to = attribute.array as Float32Array;
+		const to = this.open(entry.dashed ? this.dashes : this.solid, 'color', 4 * entry.lineAt, 4 * form.along.length, part);
 		for (let i = 0, at = 4 * entry.lineAt; i < form.along.length; i++, at += 4) {
 			colour.toArray(to, at);
 			to[at + 3] = alpha;
@@ -259,6 +254,8 @@ export class Scene3D {
 	private readonly lookers = new Batch(this.forms);
 	/** The shapes of the last world, told apart by how they are drawn; kept while it is the same. */
 	private parted: { of: readonly WorldShape[]; left: string; others: WorldShape[]; lookers: WorldShape[] } | null = null;
+	/** What the last drawing stood on: while it is the same, nothing has moved. */
+	private stood: { turn: number; parted: object; depthOf: object } | null = null;
 	private readonly ground: THREE.LineSegments;
 	private readonly perspective = new THREE.PerspectiveCamera();
 	private readonly orthographic = new THREE.OrthographicCamera();
@@ -288,6 +285,7 @@ export class Scene3D {
 	 * @param hidden objects not drawn
 	 * @param lookers objects drawn on the stage but not in the eye
 	 * @param depthOf where a depth of a flat scene is drawn: piles can be pulled apart
+	 * @param turn another number whenever an object of the world has moved
 	 */
 	update(
 		world: World,
@@ -296,6 +294,7 @@ export class Scene3D {
 		hidden: ReadonlySet<string>,
 		lookers: ReadonlySet<string>,
 		depthOf: (z: number) => number,
+		turn: number,
 	): void {
 		this.scene.background = new THREE.Color(palette.ground);
 		(this.ground.material as THREE.LineBasicMaterial).color.set(palette.line);
@@ -311,8 +310,10 @@ export class Scene3D {
 				lookers: drawn.filter((s) => lookers.has(s.object.id)),
 			};
 		}
-		this.others.update(this.parted.others, world.flat, palette, look, depth);
-		this.lookers.update(this.parted.lookers, world.flat, palette, look, depth);
+		const still = this.stood?.turn === turn && this.stood.parted === this.parted && this.stood.depthOf === depthOf;
+		this.stood = { turn, parted: this.parted, depthOf };
+		this.others.update(this.parted.others, world.flat, palette, look, depth, still);
+		this.lookers.update(this.parted.lookers, world.flat, palette, look, depth, still);
 	}
 
 	/** Empties the canvas. */

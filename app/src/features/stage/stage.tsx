@@ -181,7 +181,7 @@ export function Stage() {
 		if (!stage || w === 0 || h === 0 || !colours) return;
 		performance.mark('frelk-draw-start');
 		const look = (object: WorldObject): Look => ({ emphasis: emphasis(object), tint: tints[object.index] as string });
-		stage.update(world, colours, look, hidden, watchers, depthOf);
+		stage.update(world, colours, look, hidden, watchers, depthOf, answers.turn);
 		if (large && picture && eyeRect) {
 			stage.clear();
 			stage.render(picture.view, eyeRect, h, live?.kind === 'pick');
@@ -192,7 +192,7 @@ export function Stage() {
 		}
 		performance.measure('frelk-draw', 'frelk-draw-start');
 		performance.clearMarks('frelk-draw-start');
-	}, [world, view, own, w, h, colours, emphasis, picture, eyeRect, live, tints, hidden, watchers, depthOf, large]);
+	}, [world, answers.turn, view, own, w, h, colours, emphasis, picture, eyeRect, live, tints, hidden, watchers, depthOf, large]);
 
 	// From the hand's move to the changed page, drawing aside: what `npm run bench:ui` reads.
 	// biome-ignore lint/correctness/useExhaustiveDependencies: once for each new set of answers
