@@ -1,9 +1,9 @@
 /** The distance strip: one axis from the query's start; what it meets where, what stops it, and how near things come to a tie. */
 import { type Crossing, crossingsOf, filtersOf, metres, type Query, rulesOf, slackOf, type Verdict } from '@frelk/core';
-import { useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { memo, useDeferredValue, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { toneOf } from '../../ui/marks';
 import { useQueryGeometry } from '../stage/query-drawing';
-import { verdictOn } from './answers';
+import { type Answers, verdictOn } from './answers';
 import { nameOf, useAnswers, useBench, useBenchStore, useQuery } from './store';
 
 const HEIGHT = 92;
@@ -20,9 +20,13 @@ interface Bar {
 	verdict: Verdict | undefined;
 }
 
+/** Follows the hand as soon as there is time for it. */
 export function Strip() {
-	const { world, current, touched } = useAnswers();
-	const query = useQuery();
+	return <Drawn answers={useDeferredValue(useAnswers())} query={useDeferredValue(useQuery())} />;
+}
+
+const Drawn = memo(({ answers, query }: { answers: Answers; query: Query | null }) => {
+	const { world, current, touched } = answers;
 	const geometry = useQueryGeometry(world, query, current);
 	const project = useBench((s) => s.project);
 	const pointed = useBench((s) => s.pointed);
@@ -136,7 +140,7 @@ export function Strip() {
 			)}
 		</section>
 	);
-}
+});
 
 function niceStep(rough: number): number {
 	const power = 10 ** Math.floor(Math.log10(Math.max(1e-6, rough)));

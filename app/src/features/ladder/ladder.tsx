@@ -1,6 +1,6 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
 import { type Answer, metres, type Project, rulesOf, STAGE_WORDS, STAGES, type Stage, slackOf, type Verdict, wordsOfVerdict } from '@frelk/core';
-import { memo, useMemo, useState } from 'react';
+import { memo, useDeferredValue, useMemo, useState } from 'react';
 import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
 import { nameOf, useAnswers, useBench, useBenchStore } from '../bench/store';
@@ -16,27 +16,35 @@ const FOLDED = new Set<Stage>(['layer', 'excluded', 'inactive', 'tags', 'touch',
 
 export function Ladder() {
 	const { current } = useAnswers();
+	// The rungs may come a moment after the answer: while the hand moves on, those it has left behind are not drawn at all.
+	const later = useDeferredValue(current);
+	if (!current) return <Frame>Choose a query to see how each object fares.</Frame>;
+	return (
+		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
+			<Head answer={current} />
+			<Rungs answer={later ?? current} />
+		</aside>
+	);
+}
+
+const Rungs = memo(({ answer }: { answer: Answer }) => {
 	const byStage = useMemo(() => {
 		const map = new Map<Stage, Verdict[]>();
-		for (const v of current?.verdicts ?? []) {
+		for (const v of answer.verdicts) {
 			const list = map.get(v.stage);
 			if (list) list.push(v);
 			else map.set(v.stage, [v]);
 		}
 		return map;
-	}, [current]);
-	if (!current) return <Frame>Choose a query to see how each object fares.</Frame>;
+	}, [answer]);
 	return (
-		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
-			<Head answer={current} />
-			<div className="min-h-0 flex-1 overflow-auto pb-4">
-				{DOWNWARD.map((stage) => (
-					<Rung key={stage} stage={stage} verdicts={byStage.get(stage) ?? NONE} />
-				))}
-			</div>
-		</aside>
+		<div className="min-h-0 flex-1 overflow-auto pb-4">
+			{DOWNWARD.map((stage) => (
+				<Rung key={stage} stage={stage} verdicts={byStage.get(stage) ?? NONE} />
+			))}
+		</div>
 	);
-}
+});
 
 function Frame({ children }: { children: React.ReactNode }) {
 	return (
