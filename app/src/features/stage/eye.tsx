@@ -1,7 +1,7 @@
 /** The eye: the picture from the query's camera or the asker's eye, with the cursor on it to drag and the prompt as a player sees it. */
-import { type Answer, cursorRay, type Query, type View, viewOf, type World, type WorldCamera } from '@frelk/core';
+import { type Answer, cursorRay, type Query, type Stage, type Verdict, type View, viewOf, type World, type WorldCamera } from '@frelk/core';
 import { rotationOf, unturned } from '@frelk/core/geometry/matrix';
-import { useMemo, useRef, useState } from 'react';
+import { memo, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { round } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { editQuery, useBench, useBenchStore } from '../bench/store';
@@ -68,6 +68,41 @@ function lookingAlong(position: [number, number, number], dir: readonly [number,
 	};
 }
 
+interface MarksProps {
+	world: World;
+	answer: Answer | null;
+	view: View;
+	/** Pixels of the eye to one of the picture. */
+	scale: number;
+}
+
+/** Stages of which the eye marks the objects. */
+const MARKED = new Set<Stage>(['selected', 'tied', 'choice', 'sight', 'range']);
+const MOST_MARKS = 40;
+
+/** The marks follow the answer as soon as there is time for them. */
+function Marks({ world, answer, view, scale }: MarksProps) {
+	return <DrawnMarks {...useDeferredValue(useMemo(() => ({ world, answer, view, scale }), [world, answer, view, scale]))} />;
+}
+
+const DrawnMarks = memo(({ world, answer, view, scale }: MarksProps) => {
+	const shown: Verdict[] = [];
+	for (const v of answer?.verdicts ?? []) {
+		if (MARKED.has(v.stage)) shown.push(v);
+		if (shown.length === MOST_MARKS) break;
+	}
+	return shown.map((v) => {
+		const object = world.objectById.get(v.object);
+		const p = object ? toPixels(view, object.focus) : null;
+		if (!p) return null;
+		return (
+			<g key={v.object} transform={`translate(${p[0] * scale - 5} ${p[1] * scale - 5})`}>
+				<Mark stage={v.stage} size={10} />
+			</g>
+		);
+	});
+});
+
 export function Eye({ picture, world, query, answer }: { picture: EyePicture; world: World; query: Query; answer: Answer | null }) {
 	const store = useBenchStore();
 	const { w, h, view, drives } = picture;
@@ -101,7 +136,6 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 		moveTo((event.clientX - box.left) / scale, (event.clientY - box.top) / scale);
 	};
 	const [cx, cy] = [view.cursor[0] * scale, view.cursor[1] * scale];
-	const shown = (answer?.verdicts ?? []).filter((v) => ['selected', 'tied', 'choice', 'sight', 'range'].includes(v.stage)).slice(0, 40);
 	return (
 		<figure className="flex flex-col" aria-label={`Eye: ${picture.title}`}>
 			<figcaption className="flex h-6 items-center justify-between border-b bg-panel px-2 text-[12px]">
@@ -155,16 +189,7 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 				onPointerUp={() => store.getState().endGesture()}
 				onPointerCancel={() => store.getState().cancelGesture()}
 			>
-				{shown.map((v) => {
-					const object = world.objectById.get(v.object);
-					const p = object ? toPixels(view, object.focus) : null;
-					if (!p) return null;
-					return (
-						<g key={v.object} transform={`translate(${p[0] * scale - 5} ${p[1] * scale - 5})`}>
-							<Mark stage={v.stage} size={10} />
-						</g>
-					);
-				})}
+				<Marks world={world} answer={answer} view={view} scale={scale} />
 				{query.kind === 'pick' && query.assist?.by === 'pixels' && (
 					<circle cx={cx} cy={cy} r={query.assist.within * scale} fill="none" stroke="var(--chosen)" strokeDasharray="2 3" />
 				)}

@@ -1,6 +1,8 @@
 /** Names and verdict marks on the stage. The answer, the blocker and the nearest losers come first; what would overlap is left out. */
-import { type Answer, type Stage, type Verdict, type View, type World, wordsOfVerdict } from '@frelk/core';
+import { type Stage, type Verdict, type View, wordsOfVerdict } from '@frelk/core';
+import { memo, useDeferredValue } from 'react';
 import { markOf, toneOf } from '../../ui/marks';
+import type { Answers } from '../bench/answers';
 import { type P2, toPixels } from './view';
 
 interface Label {
@@ -16,19 +18,8 @@ const short = (name: string): string => (name.length > 30 ? `${name.slice(0, 29)
 
 const ORDER: Record<string, number> = { selected: 0, tied: 1, choice: 3, sight: 4, range: 5, view: 6, approach: 7 };
 
-export function Labels({
-	world,
-	answer,
-	view,
-	cutBy,
-	pointed,
-	picked,
-	hidden,
-	name,
-	room,
-}: {
-	world: World;
-	answer: Answer | null;
+interface LabelsProps {
+	answers: Answers;
 	view: View;
 	cutBy: string | null;
 	pointed: string | null;
@@ -37,7 +28,15 @@ export function Labels({
 	name: (object: string) => string;
 	/** Pixel rectangle labels keep out of: the eye. */
 	room: { x: number; y: number; w: number; h: number } | null;
-}) {
+}
+
+/** Names follow an answer as soon as there is time for them, and the view at once. */
+export function Labels({ answers, ...rest }: LabelsProps) {
+	return <Drawn answers={useDeferredValue(answers)} {...rest} />;
+}
+
+const Drawn = memo(({ answers, view, cutBy, pointed, picked, hidden, name, room }: LabelsProps) => {
+	const { world, current: answer } = answers;
 	const rank = (v: Verdict) => (v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99));
 	// Ranked once each: there may be thousands, and this runs with every move of the hand.
 	const wanted: { v: Verdict; rank: number; margin: number }[] = [];
@@ -85,4 +84,4 @@ export function Labels({
 			))}
 		</g>
 	);
-}
+});

@@ -109,10 +109,12 @@ export function Stage() {
 	/** Where the stage's own view is drawn: all of it, or a corner while the eye has the room. */
 	const own = useMemo(() => (large ? { x: w - 282, y: h - 182, w: 270, h: 170 } : { x: 0, y: 0, w, h }), [large, w, h]);
 	const view = useMemo(() => viewOfPose(pose, Math.max(1, own.w), Math.max(1, own.h), world.flat), [pose, own, world.flat]);
+	const pw = picture?.w ?? 0;
+	const ph = picture?.h ?? 0;
 	const eyeRect = useMemo(() => {
-		if (!picture || w === 0) return null;
-		return large ? { x: 12, y: 70, w: picture.w, h: picture.h } : { x: w - picture.w - 13, y: h - picture.h - 13, w: picture.w, h: picture.h };
-	}, [picture, w, h, large]);
+		if (pw === 0 || w === 0) return null;
+		return large ? { x: 12, y: 70, w: pw, h: ph } : { x: w - pw - 13, y: h - ph - 13, w: pw, h: ph };
+	}, [pw, ph, w, h, large]);
 
 	const pointedVerdict = pointed === null ? undefined : verdictOn(world, current, pointed);
 	const pointedBy = pointedVerdict?.by;
@@ -427,7 +429,10 @@ export function Stage() {
 		() => (geometry && current && pointedVerdict ? reasonOf(world, geometry, current, pointedVerdict) : null),
 		[world, geometry, current, pointedVerdict],
 	);
-	const room = eyeRect && !large ? { ...eyeRect, y: eyeRect.y - 26, h: eyeRect.h + 26 } : null;
+	const room = useMemo(() => (eyeRect && !large ? { ...eyeRect, y: eyeRect.y - 26, h: eyeRect.h + 26 } : null), [eyeRect, large]);
+	const named = projectNow.scene.objects;
+	// biome-ignore lint/correctness/useExhaustiveDependencies: names change with the objects, not with the queries
+	const name = useCallback((id: string) => nameOf(projectNow, 'object', id), [named]);
 	const clip = eyeRect && !large ? aroundEye(w, h, eyeRect) : undefined;
 	const inRoom = (p: P2): boolean => room !== null && p[0] > room.x - 6 && p[1] > room.y - 6 && p[0] < room.x + room.w + 6 && p[1] < room.y + room.h + 6;
 	return (
@@ -469,17 +474,7 @@ export function Stage() {
 							)
 						);
 					})}
-					<Labels
-						world={world}
-						answer={current}
-						view={view}
-						cutBy={geometry?.cutBy ?? null}
-						pointed={pointed}
-						picked={picked}
-						hidden={hidden}
-						name={(id) => nameOf(projectNow, 'object', id)}
-						room={room}
-					/>
+					<Labels answers={answers} view={view} cutBy={geometry?.cutBy ?? null} pointed={pointed} picked={picked} hidden={hidden} name={name} room={room} />
 					{tool && pending && <Drawing pending={pending} tool={tool} view={view} flat={world.flat} />}
 				</svg>
 				<Grips handles={handles} view={view} local={local} blocked={inRoom} clip={clip} />
