@@ -26,11 +26,6 @@ export function OpenProject({ row }: { row: Row }) {
 		const timer = setTimeout(() => void import('../panels/palette'), 1500);
 		return () => clearTimeout(timer);
 	}, []);
-	useEffect(() => {
-		if (localStorage.getItem('frelk-walked')) return;
-		localStorage.setItem('frelk-walked', 'yes');
-		store.getState().show('walk');
-	}, [store]);
 	return (
 		<BenchContext.Provider value={store}>
 			<Keys />
@@ -45,6 +40,13 @@ export function OpenProject({ row }: { row: Row }) {
 }
 
 export function Bench() {
+	const store = useBenchStore();
+	// The walk speaks of what is on the bench: who comes in by another view is shown it here.
+	useEffect(() => {
+		if (localStorage.getItem('frelk-walked')) return;
+		localStorage.setItem('frelk-walked', 'yes');
+		store.getState().show('walk');
+	}, [store]);
 	return (
 		<main className="grid min-h-0 grid-cols-[13.5rem_minmax(0,1fr)_18.5rem]">
 			<Rail />

@@ -81,7 +81,7 @@ export function Board() {
 	];
 	const checks = activeChecks(project).length;
 	return (
-		<main className="grid min-h-0 grid-cols-[minmax(0,1fr)_22rem]">
+		<main className="grid min-h-0 grid-cols-[minmax(0,1fr)_22rem] max-[1240px]:grid-cols-[minmax(0,1fr)_17rem]">
 			<div className="flex min-h-0 flex-col">
 				<header className="flex flex-wrap items-center gap-2 border-b bg-panel px-3 py-2">
 					<h2 className="sr-only">Checks</h2>
