@@ -3,7 +3,6 @@
  * the sphere by the squared distance from the ray so that far, small spheres keep their digits.
  */
 import { BOX, type Body, CAPSULE, CYLINDER, HULL, INSIDE, SPHERE } from './body';
-import type { Hull } from './hull';
 import { holdsSpot, spot } from './nearest-point';
 
 const MISS = Number.POSITIVE_INFINITY;
@@ -20,6 +19,11 @@ export const ray = new Float64Array(7);
 /** The ray in the axes of the shape it is tried on, and the local normal of the hit. */
 const local = new Float64Array(6);
 const face = new Float64Array(3);
+
+const NO_PLANES = new Float64Array(0);
+
+/** Bounding planes of a hull; none of another body. */
+export const planesOf = (body: Body): Float64Array => body.hull?.planes ?? NO_PLANES;
 
 export function loadRay(x: number, y: number, z: number, dx: number, dy: number, dz: number): void {
 	ray[0] = x;
@@ -38,7 +42,7 @@ export function loadRay(x: number, y: number, z: number, dx: number, dy: number,
  */
 export function castRay(body: Body, x: number, y: number, z: number, dx: number, dy: number, dz: number, normal: Float64Array | null): number {
 	loadRay(x, y, z, dx, dy, dz);
-	castLoaded(body, body.kind, body.data, 0);
+	castLoaded(body, body.kind, planesOf(body), body.data, 0);
 	const t = ray[6];
 	if (t !== MISS && t !== INSIDE && normal !== null) {
 		const { m } = body;
@@ -51,10 +55,10 @@ export function castRay(body: Body, x: number, y: number, z: number, dx: number,
 
 /**
  * `castRay` for the ray in `ray`, without the normal; the distance goes to `ray[6]`.
- * @param kind the body's
+ * @param kind the body's, and `planesOf` it: handed over, so that a walk over many need not touch each body
  * @param b where the body's numbers begin in `data`
  */
-export function castLoaded(body: Body, kind: number, data: Float64Array, b: number): void {
+export function castLoaded(body: Body, kind: number, planes: Float64Array, data: Float64Array, b: number): void {
 	ray[6] = MISS;
 	const ox = ray[0] - data[b];
 	const oy = ray[1] - data[b + 1];
@@ -116,7 +120,7 @@ export function castLoaded(body: Body, kind: number, data: Float64Array, b: numb
 			cylinderEntry(data, b);
 			return;
 		case HULL:
-			hullEntry(body.hull as Hull);
+			hullEntry(planes);
 			return;
 	}
 }
@@ -256,8 +260,7 @@ function cylinderEntry(data: Float64Array, body: number): void {
 	ray[6] = near;
 }
 
-function hullEntry(hull: Hull): void {
-	const planes = hull.planes;
+function hullEntry(planes: Float64Array): void {
 	const px = local[0];
 	const py = local[1];
 	const pz = local[2];

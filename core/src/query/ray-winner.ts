@@ -111,7 +111,7 @@ export class RayWinner {
 		const tree = world.tree();
 		const { boxes, links, order, origin } = tree;
 		if (order.length === 0) return NOTHING;
-		const { bodies, balls, leafBodies, leafKinds } = world;
+		const { bodies, balls, leafBodies, leafKinds, leafPlanes } = world;
 		loadRay(x, y, z, dx, dy, dz);
 		const ox = x - origin[0];
 		const oy = y - origin[1];
@@ -216,7 +216,7 @@ export class RayWinner {
 				if (kind === MESH) {
 					t = rayOn(leafBodies[i], x, y, z, dx, dy, dz, limit, count);
 				} else {
-					castLoaded(leafBodies[i], kind, bodies, from);
+					castLoaded(leafBodies[i], kind, leafPlanes[i], bodies, from);
 					t = ray[6];
 					if (t === INSIDE) {
 						if (!count) continue;

@@ -2,7 +2,7 @@
 import { type Body, MESH, OVERLAP_GAP, START_GAP } from '../geometry/body';
 import { angleBetween, distanceBetween } from '../geometry/matrix';
 import { nearestPoint } from '../geometry/nearest-point';
-import { castLoaded, ray } from '../geometry/ray';
+import { castLoaded, planesOf, ray } from '../geometry/ray';
 import type { Query } from '../project/schema';
 import { found, gapBetween, gapToSegment, nearestOn, rayOn, sweepOn } from '../space/cast';
 import type { WorldObject, WorldShape } from '../world/world';
@@ -85,7 +85,7 @@ function passesBy(path: Path, shape: WorldShape): boolean {
 	ray[3] = dir[0];
 	ray[4] = dir[1];
 	ray[5] = dir[2];
-	castLoaded(body, body.kind, body.data, 0);
+	castLoaded(body, body.kind, planesOf(body), body.data, 0);
 	return ray[6] === Infinity;
 }
 

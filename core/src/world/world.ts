@@ -4,6 +4,7 @@
  */
 import { BODY_SIZE, type Body, boundsOf } from '../geometry/body';
 import { type Matrix, multiply, placed, rotationOf, type Triple } from '../geometry/matrix';
+import { planesOf } from '../geometry/ray';
 import { type Laid, layOver } from '../project/moment';
 import type { Camera, Project, Query, SceneObject, Shape, StateValue } from '../project/schema';
 import { Tree } from '../space/tree';
@@ -84,6 +85,8 @@ export interface World {
 	/** The bodies themselves in that order, and their kinds: most of what a walk meets is settled without touching the body. */
 	leafBodies: Body[];
 	leafKinds: Uint8Array;
+	/** The planes of the hulls among them, empty for the rest. */
+	leafPlanes: Float64Array[];
 	/** Where each shape, by its index, lies in that order. */
 	leafPlace: Uint32Array;
 	cameras: Map<string, WorldCamera>;
@@ -182,6 +185,7 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 		balls: new Float32Array(0),
 		leafBodies: [],
 		leafKinds: new Uint8Array(0),
+		leafPlanes: [],
 		leafPlace: new Uint32Array(0),
 		cameras,
 		queries: laid.queries,
@@ -200,6 +204,7 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 				world.leafPlace = new Uint32Array(shapes.length);
 				world.leafBodies = Array.from(tree.order, (index) => shapes[index].body);
 				world.leafKinds = Uint8Array.from(world.leafBodies, (body) => body.kind);
+				world.leafPlanes = world.leafBodies.map(planesOf);
 				for (let i = 0; i < shapes.length; i++) {
 					const body = world.leafBodies[i];
 					body.settle(world.bodies, i);
