@@ -106,6 +106,9 @@ const Drawn = memo(({ answers, query }: { answers: Answers; query: Query | null 
 						const tone = bar.verdict ? `var(--${toneOf(bar.verdict.stage)})` : 'var(--quiet)';
 						const w = Math.max(3, x(bar.to) - x(bar.from));
 						const lit = pointed === bar.object;
+						const name = nameOf(project, 'object', bar.object);
+						// A name that would run out of the strip stands before its bar.
+						const before = x(bar.from) + w + 4 + name.length * 6.4 > width && x(bar.from) > width / 2;
 						const cuts = bar.blocks && bar.verdict?.stage !== 'selected' && bar.verdict?.stage !== 'tied';
 						return (
 							// biome-ignore lint/a11y/noStaticElementInteractions: pointing is an aid; the ladder gives the same by keyboard
@@ -125,8 +128,15 @@ const Drawn = memo(({ answers, query }: { answers: Answers; query: Query | null 
 									stroke={lit ? 'var(--ink)' : 'none'}
 								/>
 								{cuts && <line x1={x(bar.from)} x2={x(bar.from)} y1={y - 3} y2={y + 14} stroke="var(--cut)" strokeWidth="3" />}
-								<text x={x(bar.from) + w + 4} y={y + 9.5} fontSize="11.5" fill="var(--ink)" fontWeight={lit ? 650 : 400}>
-									{nameOf(project, 'object', bar.object)}
+								<text
+									x={before ? x(bar.from) - 4 : x(bar.from) + w + 4}
+									y={y + 9.5}
+									textAnchor={before ? 'end' : 'start'}
+									fontSize="11.5"
+									fill="var(--ink)"
+									fontWeight={lit ? 650 : 400}
+								>
+									{name}
 								</text>
 							</g>
 						);

@@ -72,7 +72,7 @@ function Head({ answer }: { answer: Answer }) {
 					<span className="flex items-center gap-2 text-[15px] font-semibold">
 						<Mark stage="selected" size={14} />
 						{name(s.object)}
-						<span className="figure ml-auto font-normal text-quiet">{metres(s.distance)}</span>
+						<span className="figure ml-auto whitespace-nowrap font-normal text-quiet">{metres(s.distance)}</span>
 					</span>
 					{(s.prompt !== null || s.action !== null) && (
 						<span className="block pl-5.5 text-quiet">

@@ -16,6 +16,9 @@ interface Label {
 /** A name on the stage is a pointer, not a text: the ladder has all of it. */
 const short = (name: string): string => (name.length > 30 ? `${name.slice(0, 29)}…` : name);
 
+/** Pixels a label takes, its mark included. */
+const widthOf = (text: string, strong: boolean): number => 18 + text.length * (strong ? 7.4 : 6.4);
+
 const ORDER: Record<string, number> = { selected: 0, tied: 1, choice: 3, sight: 4, range: 5, view: 6, approach: 7 };
 
 interface LabelsProps {
@@ -46,18 +49,22 @@ const Drawn = memo(({ answers, view, cutBy, pointed, picked, hidden, name, room 
 	}
 	wanted.sort((a, b) => a.rank - b.rank || a.margin - b.margin);
 	const placed: Label[] = [];
+	const taken = (at: P2, width: number): boolean => {
+		const hits = (x: number, y: number, w: number, h: number) => at[0] < x + w && at[0] + width > x && at[1] - 9 < y + h && at[1] + 9 > y;
+		return placed.some((p) => hits(p.at[0], p.at[1] - 9, widthOf(p.text, p.strong), 18)) || (room !== null && hits(room.x, room.y, room.w, room.h));
+	};
 	for (const { v } of wanted.slice(0, 14)) {
 		const object = world.objectById.get(v.object);
 		if (!object) continue;
 		const at = toPixels(view, object.focus);
 		if (!at || at[0] < 0 || at[1] < 8 || at[0] > view.width - 20 || at[1] > view.height - 6) continue;
 		const strong = v.stage === 'selected' || v.stage === 'tied' || v.object === pointed || v.object === picked;
-		const text =
-			v.object === pointed && v.stage !== 'selected' ? `${short(name(v.object))}: ${wordsOfVerdict(v, (_k, id) => name(id))}` : short(name(v.object));
-		const width = 18 + text.length * (strong ? 7.4 : 6.4);
-		const hits = (x: number, y: number, w: number, h: number) => at[0] < x + w && at[0] + width > x && at[1] - 9 < y + h && at[1] + 9 > y;
-		if (placed.some((p) => hits(p.at[0], p.at[1] - 9, 18 + p.text.length * (p.strong ? 7.4 : 6.4), 18))) continue;
-		if (room && hits(room.x, room.y, room.w, room.h)) continue;
+		const whole = short(name(v.object));
+		// Where there is no room for all of its name, what is chosen or tied has less of it, at last its mark alone.
+		const said = v.object === pointed && v.stage !== 'selected' ? `${whole}: ${wordsOfVerdict(v, (_k, id) => name(id))}` : whole;
+		const texts = v.stage === 'selected' || v.stage === 'tied' ? [said, whole.length > 13 ? `${whole.slice(0, 11)}…` : whole, ''] : [said];
+		const text = texts.find((t) => !taken(at, widthOf(t, strong)));
+		if (text === undefined) continue;
 		placed.push({ object: v.object, stage: v.stage, text, at, strong });
 	}
 	return (
