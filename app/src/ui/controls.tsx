@@ -1,7 +1,17 @@
 /** Small controls used all over: buttons, fields with units, popovers. */
 import { clsx } from 'clsx';
 import { Popover as RadixPopover } from 'radix-ui';
-import { type ButtonHTMLAttributes, type InputHTMLAttributes, type ReactNode, useEffect, useId, useRef, useState } from 'react';
+import {
+	type ButtonHTMLAttributes,
+	cloneElement,
+	type InputHTMLAttributes,
+	type ReactElement,
+	type ReactNode,
+	useEffect,
+	useId,
+	useRef,
+	useState,
+} from 'react';
 import { evaluateSum } from './sum';
 
 export function Button({ className, quiet, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { quiet?: boolean }) {
@@ -172,9 +182,14 @@ export function Check({ label, checked, onChange, children }: { label: string; c
 	);
 }
 
-export function Popover({ trigger, label, children, wide }: { trigger: ReactNode; label: string; children: ReactNode; wide?: boolean }) {
+type TriggerProps = Pick<ButtonHTMLAttributes<HTMLButtonElement>, 'aria-haspopup' | 'aria-expanded' | 'onClick'>;
+
+/** @param trigger the button that opens it. All else is made when it is first opened: a sentence has many, and is drawn often. */
+export function Popover({ trigger, label, children, wide }: { trigger: ReactElement<TriggerProps>; label: string; children: ReactNode; wide?: boolean }) {
+	const [opened, setOpened] = useState(false);
+	if (!opened) return cloneElement(trigger, { 'aria-haspopup': 'dialog', 'aria-expanded': false, onClick: () => setOpened(true) });
 	return (
-		<RadixPopover.Root>
+		<RadixPopover.Root defaultOpen>
 			<RadixPopover.Trigger asChild>{trigger}</RadixPopover.Trigger>
 			<RadixPopover.Portal>
 				<RadixPopover.Content

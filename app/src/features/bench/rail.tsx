@@ -7,13 +7,13 @@ import { Mark } from '../../ui/marks';
 import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../commands/commands';
 import { useCheckResults } from './check-results';
 import { answerWords, freshQuery } from './fresh-query';
-import { editQuery, useAnswers, useBench, useBenchStore } from './store';
+import { editQuery, useBench, useBenchStore, useFollowing, useFollowingAnswers } from './store';
 
 export function Rail() {
-	const queries = useBench((s) => s.project.queries);
-	const active = useBench((s) => s.query);
-	const { byQuery } = useAnswers();
-	const project = useBench((s) => s.project);
+	const queries = useFollowing((s) => s.project.queries);
+	const active = useFollowing((s) => s.query);
+	const { byQuery } = useFollowingAnswers();
+	const project = useFollowing((s) => s.project);
 	const counts = useCheckResults()?.byQuery;
 	return (
 		<nav aria-label="Queries" className="flex min-h-0 flex-col border-r bg-panel">
@@ -95,32 +95,38 @@ const Item = memo(({ id, name, kind, off, here, stage, words, fail, hold, first,
 					)}
 				</span>
 			</button>
-			{here && (
-				<div role="toolbar" aria-label={`Query ${name}`} className="flex items-center px-1 pb-1">
-					<TextField
-						label="Name of the query"
-						className="min-w-0 flex-1 border-transparent! bg-transparent! text-[12px] hover:border-line!"
-						value={name}
-						onCommit={(next) => editQuery(store, 'Name of the query', (q) => void (q.name = next.trim() || q.id))}
-					/>
-					<Small label="Move up" disabled={first} onClick={() => moveQuery(store, id, -1)}>
-						<ArrowUp size={12} />
-					</Small>
-					<Small label="Move down" disabled={last} onClick={() => moveQuery(store, id, 1)}>
-						<ArrowDown size={12} />
-					</Small>
-					<Small label="Duplicate the query" onClick={() => duplicateQuery(store, id)}>
-						<Copy size={12} />
-					</Small>
-					<Small label={off ? 'Switch on' : 'Switch off'} onClick={() => switchQuery(store, id)}>
-						<Power size={12} />
-					</Small>
-					<Small label="Delete the query" onClick={() => store.getState().show({ delete: { kind: 'query', ids: [id] } })}>
-						<Trash2 size={12} />
-					</Small>
-				</div>
-			)}
+			{here && <Handling id={id} name={name} off={off} first={first} last={last} />}
 		</li>
+	);
+});
+
+/** What can be done with the query in hand; apart from its answer, which changes with every move. */
+const Handling = memo(({ id, name, off, first, last }: Pick<ItemProps, 'id' | 'name' | 'off' | 'first' | 'last'>) => {
+	const store = useBenchStore();
+	return (
+		<div role="toolbar" aria-label={`Query ${name}`} className="flex items-center px-1 pb-1">
+			<TextField
+				label="Name of the query"
+				className="min-w-0 flex-1 border-transparent! bg-transparent! text-[12px] hover:border-line!"
+				value={name}
+				onCommit={(next) => editQuery(store, 'Name of the query', (q) => void (q.name = next.trim() || q.id))}
+			/>
+			<Small label="Move up" disabled={first} onClick={() => moveQuery(store, id, -1)}>
+				<ArrowUp size={12} />
+			</Small>
+			<Small label="Move down" disabled={last} onClick={() => moveQuery(store, id, 1)}>
+				<ArrowDown size={12} />
+			</Small>
+			<Small label="Duplicate the query" onClick={() => duplicateQuery(store, id)}>
+				<Copy size={12} />
+			</Small>
+			<Small label={off ? 'Switch on' : 'Switch off'} onClick={() => switchQuery(store, id)}>
+				<Power size={12} />
+			</Small>
+			<Small label="Delete the query" onClick={() => store.getState().show({ delete: { kind: 'query', ids: [id] } })}>
+				<Trash2 size={12} />
+			</Small>
+		</div>
 	);
 });
 

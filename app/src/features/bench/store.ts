@@ -15,7 +15,7 @@ import {
 	type SceneObject,
 } from '@frelk/core';
 import { create as produce } from 'mutative';
-import { createContext, useContext } from 'react';
+import { createContext, startTransition, useContext, useEffect, useLayoutEffect, useReducer, useRef } from 'react';
 import { createStore, type StoreApi, useStore } from 'zustand';
 import { type Answers, answersOf, worldOf } from './answers';
 
@@ -219,8 +219,36 @@ export function useBench<T>(select: (state: BenchState) => T): T {
 	return useStore(useBenchStore(), select);
 }
 
+/**
+ * As `useBench`, for what may follow a moment later: while a gesture is under way such parts are drawn again when there is time, those
+ * moments left out that the hand has already passed. The library's own hook holds up the hand for every part that listens.
+ */
+export function useFollowing<T>(select: (state: BenchState) => T): T {
+	const store = useBenchStore();
+	const [, again] = useReducer((n: number) => n + 1, 0);
+	const value = select(store.getState());
+	const drawn = useRef({ select, value });
+	useLayoutEffect(() => {
+		drawn.current = { select, value };
+	});
+	useEffect(() => {
+		const look = ({ gesture }: BenchState) => {
+			const { select, value } = drawn.current;
+			if (Object.is(select(store.getState()), value)) return;
+			if (gesture) startTransition(again);
+			else again();
+		};
+		// What has changed between drawing and listening.
+		look(store.getState());
+		return store.subscribe(look);
+	}, [store]);
+	return value;
+}
+
 export const useWorld = () => useBench((s) => worldOf(s.project, s.moment));
-export const useAnswers = (): Answers => useBench((s) => answersOf(s.project, s.moment, s.query));
+const answersIn = (s: BenchState): Answers => answersOf(s.project, s.moment, s.query);
+export const useAnswers = (): Answers => useBench(answersIn);
+export const useFollowingAnswers = (): Answers => useFollowing(answersIn);
 
 /** An object as it is at the moment looked at. */
 export function useObject(id: string | null): SceneObject | null {
@@ -229,7 +257,8 @@ export function useObject(id: string | null): SceneObject | null {
 }
 
 /** The query in hand, as the project has it. */
-export const useQuery = (): Query | null => useBench((s) => s.project.queries.find((q) => q.id === s.query) ?? null);
+export const queryIn = (s: BenchState): Query | null => s.project.queries.find((q) => q.id === s.query) ?? null;
+export const useQuery = (): Query | null => useBench(queryIn);
 
 /** The name of a thing, or its id where it has none. */
 export function nameOf(project: Project, kind: 'object' | 'tag' | 'layer' | 'camera' | 'query' | 'moment' | 'side', id: string): string {

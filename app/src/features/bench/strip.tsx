@@ -1,10 +1,10 @@
 /** The distance strip: one axis from the query's start; what it meets where, what stops it, and how near things come to a tie. */
 import { type Crossing, crossingsOf, filtersOf, metres, type Query, rulesOf, slackOf, type Verdict } from '@frelk/core';
-import { memo, useDeferredValue, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { toneOf } from '../../ui/marks';
 import { useQueryGeometry } from '../stage/query-drawing';
-import { type Answers, verdictOn } from './answers';
-import { nameOf, useAnswers, useBench, useBenchStore, useQuery } from './store';
+import { verdictOn } from './answers';
+import { nameOf, queryIn, useBenchStore, useFollowing, useFollowingAnswers } from './store';
 
 const HEIGHT = 92;
 /** Where the axis runs. */
@@ -20,16 +20,12 @@ interface Bar {
 	verdict: Verdict | undefined;
 }
 
-/** Follows the hand as soon as there is time for it. */
 export function Strip() {
-	return <Drawn answers={useDeferredValue(useAnswers())} query={useDeferredValue(useQuery())} />;
-}
-
-const Drawn = memo(({ answers, query }: { answers: Answers; query: Query | null }) => {
-	const { world, current, touched } = answers;
+	const { world, current, touched } = useFollowingAnswers();
+	const query = useFollowing(queryIn);
 	const geometry = useQueryGeometry(world, query, current);
-	const project = useBench((s) => s.project);
-	const pointed = useBench((s) => s.pointed);
+	const project = useFollowing((s) => s.project);
+	const pointed = useFollowing((s) => s.pointed);
 	const store = useBenchStore();
 	const host = useRef<HTMLElement>(null);
 	const [width, setWidth] = useState(600);
@@ -150,7 +146,7 @@ const Drawn = memo(({ answers, query }: { answers: Answers; query: Query | null 
 			)}
 		</section>
 	);
-});
+}
 
 function niceStep(rough: number): number {
 	const power = 10 ** Math.floor(Math.log10(Math.max(1e-6, rough)));

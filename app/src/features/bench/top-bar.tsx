@@ -5,7 +5,7 @@ import { Button, Select, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
 import { type Answers, answersOf } from './answers';
 import { useCheckResults } from './check-results';
-import { useBench, useBenchStore } from './store';
+import { useBenchStore, useFollowing } from './store';
 
 const VIEWS = [
 	{ to: '', label: 'Bench' },
@@ -17,8 +17,8 @@ const SAVING = { saved: 'Saved', waiting: 'Saving…', failed: 'Not saved' };
 
 function MomentSwitch() {
 	const store = useBenchStore();
-	const moments = useBench((s) => s.project.moments);
-	const moment = useBench((s) => s.moment);
+	const moments = useFollowing((s) => s.project.moments);
+	const moment = useFollowing((s) => s.moment);
 	return (
 		<span className="flex items-center gap-1">
 			{moment !== null && (
@@ -43,9 +43,9 @@ function MomentSwitch() {
 
 /** How the checks stand, what is tied, and whether all is saved: what changes most often, apart from the rest of the bar. */
 function Standing() {
-	const saving = useBench((s) => s.saving);
+	const saving = useFollowing((s) => s.saving);
 	const counts = useCheckResults();
-	const ties = useBench((s) => tiesIn(answersOf(s.project, s.moment, s.query)));
+	const ties = useFollowing((s) => tiesIn(answersOf(s.project, s.moment, s.query)));
 	return (
 		<>
 			{counts && (
@@ -74,10 +74,10 @@ const tiesIn = ({ byQuery }: Answers): number => [...byQuery.values()].filter((a
 
 export function TopBar() {
 	const store = useBenchStore();
-	const name = useBench((s) => s.project.name);
-	const undoing = useBench((s) => s.past.at(-1)?.label);
-	const redoing = useBench((s) => s.future.at(-1)?.label);
-	const key = useBench((s) => s.key);
+	const name = useFollowing((s) => s.project.name);
+	const undoing = useFollowing((s) => s.past.at(-1)?.label);
+	const redoing = useFollowing((s) => s.future.at(-1)?.label);
+	const key = useFollowing((s) => s.key);
 	return (
 		<header className="flex h-10 items-center gap-2 border-b bg-panel px-3">
 			<Link to="/" className="flex items-center gap-1.5 font-semibold" aria-label="Frelk, all projects">

@@ -1,9 +1,9 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
 import { type Answer, metres, type Project, rulesOf, STAGE_WORDS, STAGES, type Stage, slackOf, type Verdict, wordsOfVerdict } from '@frelk/core';
-import { memo, useDeferredValue, useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
-import { nameOf, useAnswers, useBench, useBenchStore } from '../bench/store';
+import { nameOf, useBenchStore, useFollowing, useFollowingAnswers } from '../bench/store';
 import { keepAnswer } from '../checks/keep';
 
 /** Nearest to being chosen first. */
@@ -15,14 +15,12 @@ const MOST = 24;
 const FOLDED = new Set<Stage>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
 
 export function Ladder() {
-	const { current } = useAnswers();
-	// The rungs may come a moment after the answer: while the hand moves on, those it has left behind are not drawn at all.
-	const later = useDeferredValue(current);
+	const { current } = useFollowingAnswers();
 	if (!current) return <Frame>Choose a query to see how each object fares.</Frame>;
 	return (
 		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
 			<Head answer={current} />
-			<Rungs answer={later ?? current} />
+			<Rungs answer={current} />
 		</aside>
 	);
 }
@@ -55,7 +53,7 @@ function Frame({ children }: { children: React.ReactNode }) {
 }
 
 function Head({ answer }: { answer: Answer }) {
-	const project = useBench((s) => s.project);
+	const project = useFollowing((s) => s.project);
 	const store = useBenchStore();
 	const name = (id: string) => nameOf(project, 'object', id);
 	return (
@@ -128,9 +126,9 @@ function slackWords(project: Project, answer: Answer): string {
 /** Today's answer as a check, in one action. */
 function Keep({ answer }: { answer: Answer }) {
 	const store = useBenchStore();
-	const moment = useBench((s) => s.moment);
-	const kept = useBench((s) => (s.project.checks ?? []).filter((c) => c.query === answer.query && (c.moment ?? null) === s.moment).length);
-	const where = useBench((s) => (s.moment === null ? 'as laid out' : nameOf(s.project, 'moment', s.moment)));
+	const moment = useFollowing((s) => s.moment);
+	const kept = useFollowing((s) => (s.project.checks ?? []).filter((c) => c.query === answer.query && (c.moment ?? null) === s.moment).length);
+	const where = useFollowing((s) => (s.moment === null ? 'as laid out' : nameOf(s.project, 'moment', s.moment)));
 	return (
 		<p className="mt-1 flex items-center gap-2">
 			<Button onClick={() => store.getState().editPlain('Keep an answer', (draft) => void keepAnswer(draft, answer, moment))}>Keep this answer</Button>
@@ -205,9 +203,9 @@ const FIELDS = ['object', 'stage', 'margin', 'by', 'rule', 'stance', 'condition'
 const Row = memo(VerdictRow, (a, b) => FIELDS.every((field) => a.verdict[field] === b.verdict[field]));
 
 function VerdictRow({ verdict }: { verdict: Verdict }) {
-	const words = useBench((s) => wordsOfVerdict(verdict, (kind, id) => nameOf(s.project, kind, id)));
-	const name = useBench((s) => nameOf(s.project, 'object', verdict.object));
-	const lit = useBench((s) => s.pointed === verdict.object || s.picked === verdict.object);
+	const words = useFollowing((s) => wordsOfVerdict(verdict, (kind, id) => nameOf(s.project, kind, id)));
+	const name = useFollowing((s) => nameOf(s.project, 'object', verdict.object));
+	const lit = useFollowing((s) => s.pointed === verdict.object || s.picked === verdict.object);
 	const store = useBenchStore();
 	return (
 		<li>

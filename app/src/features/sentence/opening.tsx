@@ -1,7 +1,7 @@
 /** How a sentence opens: where the query starts and what it sends out, by kind. */
 import { metres, type Query } from '@frelk/core';
 import { Button, Check, NumberField, Select } from '../../ui/controls';
-import { nameOf, useBench } from '../bench/store';
+import { nameOf, useBench, useFollowing } from '../bench/store';
 import { CameraEditor } from './camera-editor';
 import { AnchorEditor, DirectionEditor, VectorFields } from './editors';
 import { AskerEditor, type Change, Joint, spoken, Token } from './parts';
@@ -9,7 +9,7 @@ import { ShapeEditor } from './shape-editor';
 import { anchorWords, directionWords, shapeWords } from './words';
 
 export function Opening({ query, change }: { query: Query; change: Change }) {
-	const project = useBench((s) => s.project);
+	const project = useFollowing((s) => s.project);
 	switch (query.kind) {
 		case 'pick':
 			return (
@@ -85,7 +85,7 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 }
 
 const Through = spoken(['camera'], ({ query, change }) => {
-	const cameras = useBench((s) => s.project.scene.cameras);
+	const cameras = useFollowing((s) => s.project.scene.cameras);
 	if (query.kind !== 'pick') return null;
 	return (
 		<>
@@ -198,7 +198,7 @@ function AimEditor({ query, change }: { query: Extract<Query, { kind: 'ray' | 's
 }
 
 function ShapeToken({ query, change }: { query: Extract<Query, { kind: 'sweep' | 'overlap' }>; change: Change }) {
-	const project = useBench((s) => s.project);
+	const project = useFollowing((s) => s.project);
 	const { shape } = query;
 	const text =
 		'like' in shape

@@ -1,12 +1,13 @@
 /** The eye: the picture from the query's camera or the asker's eye, with the cursor on it to drag and the prompt as a player sees it. */
 import { type Answer, cursorRay, type Query, type Stage, type Verdict, type View, viewOf, type World, type WorldCamera } from '@frelk/core';
 import { rotationOf, unturned } from '@frelk/core/geometry/matrix';
-import { memo, useDeferredValue, useMemo, useRef, useState } from 'react';
+import { memo, useMemo, useRef, useState } from 'react';
 import { round } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
-import { editQuery, useBench, useBenchStore } from '../bench/store';
+import { editQuery, useBench, useBenchStore, useFollowingAnswers } from '../bench/store';
 import type { QueryGeometry } from './query-drawing';
-import { toPixels } from './view';
+import { beginMove } from './timing';
+import { sameView, toPixels } from './view';
 import { moverOf, walkStep } from './walking';
 
 export interface EyePicture {
@@ -69,8 +70,6 @@ function lookingAlong(position: [number, number, number], dir: readonly [number,
 }
 
 interface MarksProps {
-	world: World;
-	answer: Answer | null;
 	view: View;
 	/** Pixels of the eye to one of the picture. */
 	scale: number;
@@ -80,28 +79,28 @@ interface MarksProps {
 const MARKED = new Set<Stage>(['selected', 'tied', 'choice', 'sight', 'range']);
 const MOST_MARKS = 40;
 
-/** The marks follow the answer as soon as there is time for them. */
-function Marks({ world, answer, view, scale }: MarksProps) {
-	return <DrawnMarks {...useDeferredValue(useMemo(() => ({ world, answer, view, scale }), [world, answer, view, scale]))} />;
-}
-
-const DrawnMarks = memo(({ world, answer, view, scale }: MarksProps) => {
-	const shown: Verdict[] = [];
-	for (const v of answer?.verdicts ?? []) {
-		if (MARKED.has(v.stage)) shown.push(v);
-		if (shown.length === MOST_MARKS) break;
-	}
-	return shown.map((v) => {
-		const object = world.objectById.get(v.object);
-		const p = object ? toPixels(view, object.focus) : null;
-		if (!p) return null;
-		return (
-			<g key={v.object} transform={`translate(${p[0] * scale - 5} ${p[1] * scale - 5})`}>
-				<Mark stage={v.stage} size={10} />
-			</g>
-		);
-	});
-});
+/** Drawn again with the answer and with the camera, but not for every place of the cursor. */
+const Marks = memo(
+	({ view, scale }: MarksProps) => {
+		const { world, current: answer } = useFollowingAnswers();
+		const shown: Verdict[] = [];
+		for (const v of answer?.verdicts ?? []) {
+			if (MARKED.has(v.stage)) shown.push(v);
+			if (shown.length === MOST_MARKS) break;
+		}
+		return shown.map((v) => {
+			const object = world.objectById.get(v.object);
+			const p = object ? toPixels(view, object.focus) : null;
+			if (!p) return null;
+			return (
+				<g key={v.object} transform={`translate(${p[0] * scale - 5} ${p[1] * scale - 5})`}>
+					<Mark stage={v.stage} size={10} />
+				</g>
+			);
+		});
+	},
+	(a, b) => a.scale === b.scale && sameView(a.view, b.view),
+);
 
 export function Eye({ picture, world, query, answer }: { picture: EyePicture; world: World; query: Query; answer: Answer | null }) {
 	const store = useBenchStore();
@@ -130,7 +129,7 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 		}
 	};
 	const pointer = (event: React.PointerEvent) => {
-		performance.mark('frelk-move-start');
+		beginMove();
 		const box = svg.current?.getBoundingClientRect();
 		if (!box) return;
 		moveTo((event.clientX - box.left) / scale, (event.clientY - box.top) / scale);
@@ -189,7 +188,7 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 				onPointerUp={() => store.getState().endGesture()}
 				onPointerCancel={() => store.getState().cancelGesture()}
 			>
-				<Marks world={world} answer={answer} view={view} scale={scale} />
+				<Marks view={view} scale={scale} />
 				{query.kind === 'pick' && query.assist?.by === 'pixels' && (
 					<circle cx={cx} cy={cy} r={query.assist.within * scale} fill="none" stroke="var(--chosen)" strokeDasharray="2 3" />
 				)}

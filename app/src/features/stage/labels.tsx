@@ -1,8 +1,8 @@
 /** Names and verdict marks on the stage. The answer, the blocker and the nearest losers come first; what would overlap is left out. */
 import { type Stage, type Verdict, type View, wordsOfVerdict } from '@frelk/core';
-import { memo, useDeferredValue } from 'react';
+import { memo } from 'react';
 import { markOf, toneOf } from '../../ui/marks';
-import type { Answers } from '../bench/answers';
+import { useFollowingAnswers } from '../bench/store';
 import { type P2, toPixels } from './view';
 
 interface Label {
@@ -22,7 +22,6 @@ const widthOf = (text: string, strong: boolean): number => 18 + text.length * (s
 const ORDER: Record<string, number> = { selected: 0, tied: 1, choice: 3, sight: 4, range: 5, view: 6, approach: 7 };
 
 interface LabelsProps {
-	answers: Answers;
 	view: View;
 	cutBy: string | null;
 	pointed: string | null;
@@ -34,12 +33,8 @@ interface LabelsProps {
 }
 
 /** Names follow an answer as soon as there is time for them, and the view at once. */
-export function Labels({ answers, ...rest }: LabelsProps) {
-	return <Drawn answers={useDeferredValue(answers)} {...rest} />;
-}
-
-const Drawn = memo(({ answers, view, cutBy, pointed, picked, hidden, name, room }: LabelsProps) => {
-	const { world, current: answer } = answers;
+export const Labels = memo(({ view, cutBy, pointed, picked, hidden, name, room }: LabelsProps) => {
+	const { world, current: answer } = useFollowingAnswers();
 	const rank = (v: Verdict) => (v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99));
 	// Ranked once each: there may be thousands, and this runs with every move of the hand.
 	const wanted: { v: Verdict; rank: number; margin: number }[] = [];

@@ -7,7 +7,7 @@ import { BOX, CAPSULE, CYLINDER, HULL, MESH, SPHERE } from '@frelk/core/geometry
 import type { Mesh as CoreMesh } from '@frelk/core/space/mesh';
 import * as THREE from 'three';
 import { foldedEdges, localLines } from './outline';
-import type { P3 } from './view';
+import { type P3, sameView } from './view';
 
 export type Emphasis = 'chosen' | 'tie' | 'cut' | 'outranked' | 'short' | 'plain' | 'faint';
 
@@ -47,6 +47,21 @@ interface Placed {
 	tint: string;
 	ground: string;
 }
+
+/** A picture on the canvas. */
+export interface Part {
+	view: View;
+	/** Its rectangle, CSS pixels from the top left. */
+	rect: { x: number; y: number; w: number; h: number };
+	withLookers: boolean;
+}
+
+const sameParts = (a: readonly Part[], b: readonly Part[]): boolean =>
+	a.length === b.length &&
+	a.every(({ view, rect, withLookers }, i) => {
+		const other = b[i] as Part;
+		return rect === other.rect && withLookers === other.withLookers && sameView(view, other.view);
+	});
 
 /**
  * All shapes of some objects in three buffers (faces, lines, dashed lines), so that thousands are drawn in three calls. What has
@@ -88,6 +103,7 @@ class Batch {
 		return form;
 	}
 
+	/** Returns whether anything of it looks different now. */
 	update(
 		shapes: readonly WorldShape[],
 		flat: boolean,
@@ -95,7 +111,8 @@ class Batch {
 		look: (object: WorldObject) => Look,
 		depthOf: (shape: WorldShape) => number,
 		still: boolean,
-	): void {
+	): boolean {
+		let written = false;
 		// The same list of shapes has the same forms: only a rebuilt world has another.
 		if (shapes !== this.shapes) {
 			this.shapes = shapes;
@@ -124,6 +141,7 @@ class Batch {
 					for (let k = 0; k < 12; k++) pose[k] = data[k] as number;
 					pose[2] = depth;
 					this.write(entry, !changed);
+					written = true;
 				}
 			}
 			if (shape.object !== object) {
@@ -135,8 +153,10 @@ class Batch {
 				entry.tint = now.tint;
 				entry.ground = palette.ground;
 				this.paint(entry, now, palette, !changed);
+				written = true;
 			}
 		}
+		return written || changed;
 	}
 
 	private rebuild(shapes: readonly WorldShape[], forms: readonly Form[]): void {
@@ -256,6 +276,9 @@ export class Scene3D {
 	private parted: { of: readonly WorldShape[]; left: string; others: WorldShape[]; lookers: WorldShape[] } | null = null;
 	/** What the last drawing stood on: while it is the same, nothing has moved. */
 	private stood: { turn: number; parted: object; depthOf: object } | null = null;
+	/** What the canvas shows; null when the scene has changed since. */
+	private shown: { height: number; parts: readonly Part[] } | null = null;
+	private colours: Palette | null = null;
 	private readonly ground: THREE.LineSegments;
 	private readonly perspective = new THREE.PerspectiveCamera();
 	private readonly orthographic = new THREE.OrthographicCamera();
@@ -277,6 +300,7 @@ export class Scene3D {
 
 	resize(width: number, height: number): void {
 		this.renderer.setSize(width, height, false);
+		this.shown = null;
 	}
 
 	/**
@@ -296,13 +320,18 @@ export class Scene3D {
 		depthOf: (z: number) => number,
 		turn: number,
 	): void {
-		this.scene.background = new THREE.Color(palette.ground);
-		(this.ground.material as THREE.LineBasicMaterial).color.set(palette.line);
-		this.ground.visible = !world.flat;
+		if (this.colours !== palette || this.ground.visible === world.flat) {
+			this.colours = palette;
+			this.scene.background = new THREE.Color(palette.ground);
+			(this.ground.material as THREE.LineBasicMaterial).color.set(palette.line);
+			this.ground.visible = !world.flat;
+			this.shown = null;
+		}
 		const depth = (shape: WorldShape) => depthOf(shape.object.position[2]);
 		const left = `${[...hidden].join()}/${[...lookers].join()}`;
 		if (this.parted?.of !== world.shapes || this.parted.left !== left) {
 			const drawn = world.shapes.filter((s) => !hidden.has(s.object.id));
+			this.shown = null;
 			this.parted = {
 				of: world.shapes,
 				left,
@@ -312,26 +341,30 @@ export class Scene3D {
 		}
 		const still = this.stood?.turn === turn && this.stood.parted === this.parted && this.stood.depthOf === depthOf;
 		this.stood = { turn, parted: this.parted, depthOf };
-		this.others.update(this.parted.others, world.flat, palette, look, depth, still);
-		this.lookers.update(this.parted.lookers, world.flat, palette, look, depth, still);
+		const others = this.others.update(this.parted.others, world.flat, palette, look, depth, still);
+		const lookersToo = this.lookers.update(this.parted.lookers, world.flat, palette, look, depth, still);
+		if (!still || others || lookersToo) this.shown = null;
 	}
 
-	/** Empties the canvas. */
-	clear(): void {
+	/**
+	 * Draws the scene through each view into its rectangle of the canvas. Where nothing differs from what the canvas shows, as
+	 * when only a cursor has moved, it is left as it is.
+	 * @param height of the canvas, CSS pixels
+	 */
+	draw(parts: readonly Part[], height: number): void {
+		if (this.shown?.height === height && sameParts(this.shown.parts, parts)) return;
+		this.shown = { height, parts };
 		this.renderer.setScissorTest(false);
 		this.renderer.setClearColor(this.scene.background as THREE.Color);
 		this.renderer.clear();
-	}
-
-	/** Draws the scene through a view into a rectangle of the canvas, in CSS pixels from the top left. */
-	render(view: View, rect: { x: number; y: number; w: number; h: number }, canvasHeight: number, withLookers: boolean): void {
-		this.lookers.group.visible = withLookers;
-		const camera = this.cameraFor(view, rect.w / rect.h);
-		const bottom = canvasHeight - rect.y - rect.h;
-		this.renderer.setViewport(rect.x, bottom, rect.w, rect.h);
-		this.renderer.setScissor(rect.x, bottom, rect.w, rect.h);
 		this.renderer.setScissorTest(true);
-		this.renderer.render(this.scene, camera);
+		for (const { view, rect, withLookers } of parts) {
+			this.lookers.group.visible = withLookers;
+			const bottom = height - rect.y - rect.h;
+			this.renderer.setViewport(rect.x, bottom, rect.w, rect.h);
+			this.renderer.setScissor(rect.x, bottom, rect.w, rect.h);
+			this.renderer.render(this.scene, this.cameraFor(view, rect.w / rect.h));
+		}
 	}
 
 	private cameraFor(view: View, aspect: number): THREE.Camera {

@@ -18,6 +18,7 @@ import { HandDrawing, QueryDrawing, useQueryGeometry } from './query-drawing';
 import { queryHandles } from './query-handles';
 import { reasonOf } from './reason';
 import { type Emphasis, type Look, type Palette, Scene3D } from './scene3d';
+import { endMove, measured } from './timing';
 import { StageTools } from './tools';
 import { framing, onPlane, type P2, type Pose, rayThrough, toPixels, viewOfPose } from './view';
 
@@ -181,28 +182,18 @@ export function Stage() {
 	useEffect(() => {
 		const stage = scene.current;
 		if (!stage || w === 0 || h === 0 || !colours) return;
-		performance.mark('frelk-draw-start');
+		const begun = performance.now();
 		const look = (object: WorldObject): Look => ({ emphasis: emphasis(object), tint: tints[object.index] as string });
 		stage.update(world, colours, look, hidden, watchers, depthOf, answers.turn);
-		if (large && picture && eyeRect) {
-			stage.clear();
-			stage.render(picture.view, eyeRect, h, live?.kind === 'pick');
-			stage.render(view, own, h, true);
-		} else {
-			stage.render(view, own, h, true);
-			if (picture && eyeRect) stage.render(picture.view, eyeRect, h, false);
-		}
-		performance.measure('frelk-draw', 'frelk-draw-start');
-		performance.clearMarks('frelk-draw-start');
+		const whole = { view, rect: own, withLookers: true };
+		const eye = picture && eyeRect ? { view: picture.view, rect: eyeRect, withLookers: large && live?.kind === 'pick' } : null;
+		stage.draw(eye ? (large ? [eye, whole] : [whole, eye]) : [whole], h);
+		measured('frelk-draw', begun);
 	}, [world, answers.turn, view, own, w, h, colours, emphasis, picture, eyeRect, live, tints, hidden, watchers, depthOf, large]);
 
 	// From the hand's move to the changed page, drawing aside: what `npm run bench:ui` reads.
 	// biome-ignore lint/correctness/useExhaustiveDependencies: once for each new set of answers
-	useLayoutEffect(() => {
-		if (performance.getEntriesByName('frelk-move-start').length === 0) return;
-		performance.measure('frelk-move', 'frelk-move-start');
-		performance.clearMarks('frelk-move-start');
-	}, [answers]);
+	useLayoutEffect(endMove, [answers]);
 
 	const local = useCallback(
 		(event: { clientX: number; clientY: number }): P2 => {
@@ -474,7 +465,7 @@ export function Stage() {
 							)
 						);
 					})}
-					<Labels answers={answers} view={view} cutBy={geometry?.cutBy ?? null} pointed={pointed} picked={picked} hidden={hidden} name={name} room={room} />
+					<Labels view={view} cutBy={geometry?.cutBy ?? null} pointed={pointed} picked={picked} hidden={hidden} name={name} room={room} />
 					{tool && pending && <Drawing pending={pending} tool={tool} view={view} flat={world.flat} />}
 				</svg>
 				<Grips handles={handles} view={view} local={local} blocked={inRoom} clip={clip} />

@@ -70,6 +70,18 @@ export function framing(world: World): Pose {
 		: { mode: 'free', target: [middle[0], 0.8, middle[2]], yaw: 28, pitch: -32, distance: Math.max(2.6, Math.min(9, size * 0.42)) };
 }
 
+/** Whether two views show the same picture; where a cursor lies in it makes no difference. */
+export function sameView(a: View, b: View): boolean {
+	return (
+		a.width === b.width &&
+		a.height === b.height &&
+		a.half === b.half &&
+		a.perspective === b.perspective &&
+		a.camera.position.every((v, k) => v === b.camera.position[k]) &&
+		a.camera.rotation.every((v, k) => v === b.camera.rotation[k])
+	);
+}
+
 const out = new Float64Array(3);
 
 /** A world point in pixels, or null behind the camera. */
