@@ -74,3 +74,13 @@ export function db(): Store {
 	store ??= new Store();
 	return store;
 }
+
+/** Writes the text of a project as it now stands. @returns the new version */
+export async function writeText(key: string, name: string, text: string): Promise<number> {
+	return db().transaction('rw', db().projects, async () => {
+		const row = await db().projects.get(key);
+		const version = (row?.version ?? 0) + 1;
+		await db().projects.put({ key, name, changed: Date.now(), text, version });
+		return version;
+	});
+}

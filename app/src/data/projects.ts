@@ -1,6 +1,6 @@
 /** Reading and writing projects in the browser's store. */
 import type { Project } from '@frelk/core';
-import { db, type Row, type Stored } from './db';
+import { db, type Row, type Stored, writeText } from './db';
 import { textOf } from './text';
 
 /** The examples that ship, by project id. */
@@ -103,14 +103,7 @@ export async function sweepDeleted(): Promise<void> {
 }
 
 /** Writes a project as it now stands. @returns the new version */
-export async function saveProject(key: string, project: Project): Promise<number> {
-	return db().transaction('rw', db().projects, async () => {
-		const row = await db().projects.get(key);
-		const version = (row?.version ?? 0) + 1;
-		await db().projects.put({ key, name: project.name, changed: Date.now(), text: textOf(project), version });
-		return version;
-	});
-}
+export const saveProject = (key: string, project: Project): Promise<number> => writeText(key, project.name, textOf(project));
 
 /** A blank project of either kind: one layer, one camera, nothing in it. */
 export function blankProject(kind: 'space' | 'flat', name: string): Project {

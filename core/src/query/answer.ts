@@ -13,7 +13,7 @@ import { type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from 
 import { frameOf, isNote, type Point } from './frame';
 import { limitVerdict } from './limits';
 import { blocksOnPath, sightVerdict } from './sight';
-import { type Contender, missMargin, type Touching, touch } from './touch';
+import { type Contender, helpedBy, missMargin, type Touching, touch } from './touch';
 import type { Answer, Note, Selected, Verdict } from './types';
 
 /** Answers of one world, each query asked at most once: chains through `hitOf` share them. */
@@ -94,16 +94,19 @@ function run(asking: Asking, query: Query, winnerFilters: Filters | null, touche
 	const verdicts: (Verdict | undefined)[] = new Array(explaining ? world.objects.length : 0);
 	const reached: Contender[] = [];
 	const near = nearby(t);
-	const all = explaining || near === null || ((query.kind === 'ray' || query.kind === 'pick') && query.assist !== undefined);
+	const helped = helpedBy(t);
+	const all = explaining || near === null || helped !== null;
 	for (const object of all ? world.objects : [...near].sort((a, b) => a.index - b.index)) {
+		const isNear = near === null || near.has(object);
+		const isHelped = helped !== null && helped[object.index] === 1;
 		if (explaining) {
 			const failed = filterVerdict(filters, object);
 			if (failed) {
 				verdicts[object.index] = failed;
 				continue;
 			}
-		} else if (!passesFilters(filters, object)) continue;
-		const contact = touch(t, object, near === null || near.has(object));
+		} else if (!(isNear || isHelped) || !passesFilters(filters, object)) continue;
+		const contact = touch(t, object, isNear, isHelped);
 		if (!contact) {
 			if (explaining) verdicts[object.index] = later ? new Missed(t, object) : missed(object, missMargin(t, object));
 			continue;

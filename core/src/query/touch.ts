@@ -38,6 +38,9 @@ export const PATH_END = 1e-9;
 /** Nearer than this, in metres, two points are one. */
 const NO_LENGTH = 1e-9;
 
+/** The aim assist of a ray or of a pick. */
+type Assist = NonNullable<Extract<Query, { kind: 'ray' | 'pick' }>['assist']>;
+
 const spot = new Float64Array(3);
 
 const contender = (object: WorldObject, shape: WorldShape | null, distance: number, point: ArrayLike<number>, normal: ArrayLike<number> | null): Contender => ({
@@ -53,13 +56,14 @@ const contender = (object: WorldObject, shape: WorldShape | null, distance: numb
 });
 
 /**
- * @param near whether a shape of the object may be touched at all; else only aim assist can reach it
+ * @param near whether a shape of the object may be touched at all
+ * @param helped whether aim assist reaches it, see `helpedBy`
  * @returns the object's contact, or null when nothing of it is touched
  */
-export function touch(t: Touching, object: WorldObject, near: boolean): Contender | null {
-	if (!near) return assisted(t, object);
-	const direct = t.frame.flatPick ? touchFlat(t, object) : t.frame.path ? touchPath(t, t.frame.path, object) : touchVolume(t, object);
-	return direct ?? assisted(t, object);
+export function touch(t: Touching, object: WorldObject, near: boolean, helped: boolean): Contender | null {
+	let direct: Contender | null = null;
+	if (near) direct = t.frame.flatPick ? touchFlat(t, object) : t.frame.path ? touchPath(t, t.frame.path, object) : touchVolume(t, object);
+	return direct ?? (helped && t.frame.path ? atFocus(t, t.frame.path, object) : null);
 }
 
 function touchPath(t: Touching, path: Path, object: WorldObject): Contender | null {
@@ -154,27 +158,54 @@ function touchVolume(t: Touching, object: WorldObject): Contender | null {
 	return best;
 }
 
-const assistOf = (query: Query) => (query.kind === 'ray' || query.kind === 'pick' ? query.assist : undefined);
+const assistOf = (query: Query): Assist | undefined => (query.kind === 'ray' || query.kind === 'pick' ? query.assist : undefined);
 
-/** An object not touched directly may count as touched at its focus. */
-function assisted(t: Touching, object: WorldObject): Contender | null {
-	const assist = assistOf(t.filters.query);
-	const { path, flatPick, view } = t.frame;
+/** How far along a path a point lies, metres. A point at the start is neither ahead nor behind, whatever rounding says. */
+function along({ start, dir }: Path, [x, y, z]: Point): number {
+	const rx = x - start[0];
+	const ry = y - start[1];
+	const rz = z - start[2];
+	return Math.hypot(rx, ry, rz) <= NO_LENGTH ? 0 : rx * dir[0] + ry * dir[1] + rz * dir[2];
+}
+
+/** How far a focus lies beside the path, in the unit of the aim assist; `Infinity` where it does not lie between the path's ends. */
+function beside({ view }: Frame, path: Path, by: Assist['by'], focus: Point): number {
+	const { start, dir } = path;
+	const t = along(path, focus);
+	if (!(t >= -PATH_END && t <= path.length + PATH_END)) return Infinity;
+	if (by === 'pixels') return view ? pixelsFromCursor(view, focus) : Infinity;
+	const rx = focus[0] - start[0];
+	const ry = focus[1] - start[1];
+	const rz = focus[2] - start[2];
+	if (by === 'distance') return Math.hypot(rx - t * dir[0], ry - t * dir[1], rz - t * dir[2]);
+	return Math.hypot(rx, ry, rz) <= NO_LENGTH ? 0 : angleBetween(rx, ry, rz, dir[0], dir[1], dir[2]);
+}
+
+/**
+ * Marks, by their index, the objects that aim assist reaches if nothing of them is touched directly; null where there is none. It
+ * reads the foci where they lie side by side: of thousands of objects the most are told apart without being touched.
+ */
+export function helpedBy({ frame, filters: { query, world } }: Touching): Uint8Array | null {
+	const assist = assistOf(query);
+	const { path } = frame;
 	if (!assist || !path) return null;
-	const focus = focusOf(t.frame, t.filters.world.flat, object);
-	const rx = focus[0] - path.start[0];
-	const ry = focus[1] - path.start[1];
-	const rz = focus[2] - path.start[2];
-	// A focus at the start is neither ahead nor behind, whatever rounding says.
-	const atStart = Math.hypot(rx, ry, rz) <= NO_LENGTH;
-	const along = atStart ? 0 : rx * path.dir[0] + ry * path.dir[1] + rz * path.dir[2];
-	if (!(along >= -PATH_END && along <= path.length + PATH_END)) return null;
-	let off: number;
-	if (assist.by === 'angle') off = atStart ? 0 : angleBetween(rx, ry, rz, ...path.dir);
-	else if (assist.by === 'pixels') off = view ? pixelsFromCursor(view, focus) : Infinity;
-	else off = Math.hypot(rx - along * path.dir[0], ry - along * path.dir[1], rz - along * path.dir[2]);
-	if (!(off <= assist.within)) return null;
-	const result = contender(object, null, flatPick ? along : distanceBetween(focus, path.start), focus, null);
+	const { foci } = world;
+	const level = world.flat && !frame.flatPick;
+	const helped = new Uint8Array(world.objects.length);
+	const focus: Point = [0, 0, 0];
+	for (let i = 0; i < helped.length; i++) {
+		focus[0] = foci[3 * i];
+		focus[1] = foci[3 * i + 1];
+		focus[2] = level ? 0 : foci[3 * i + 2];
+		if (beside(frame, path, assist.by, focus) <= assist.within) helped[i] = 1;
+	}
+	return helped;
+}
+
+/** An object not touched directly counts as touched at its focus, by aim assist. */
+function atFocus({ frame, filters }: Touching, path: Path, object: WorldObject): Contender {
+	const focus = focusOf(frame, filters.world.flat, object);
+	const result = contender(object, null, frame.flatPick ? along(path, focus) : distanceBetween(focus, path.start), focus, null);
 	result.assisted = true;
 	return result;
 }

@@ -73,6 +73,8 @@ export interface World {
 	/** A tag with all it stands under, itself included. */
 	family: Map<string, string[]>;
 	objects: WorldObject[];
+	/** The foci of all objects side by side, three doubles each. */
+	foci: Float64Array;
 	objectById: Map<string, WorldObject>;
 	shapes: WorldShape[];
 	/** The data of all bodies side by side, in the order of the tree's leaves; there once the tree is. */
@@ -179,6 +181,7 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 		tagWords,
 		family,
 		objects,
+		foci: new Float64Array(3 * objects.length),
 		objectById,
 		shapes,
 		bodies: new Float64Array(0),
@@ -215,6 +218,7 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 			return tree;
 		},
 	};
+	for (const object of objects) world.foci.set(object.focus, 3 * object.index);
 	return world;
 }
 
@@ -330,6 +334,7 @@ export function moveObjects(world: World, moved: ReadonlyMap<string, SceneObject
 	const changed: number[] = [];
 	for (const object of inParentOrder([...moving])) {
 		placeObject(object);
+		world.foci.set(object.focus, 3 * object.index);
 		for (const shape of object.shapes) {
 			placeShape(shape, world.flat);
 			boundsOf(shape.body, scratch);
@@ -364,10 +369,9 @@ function setBall(balls: Float32Array, place: number, body: Body, origin: Float64
  * rebuild; it follows what `moveObjects` does to the world it was made of.
  */
 export function withQueries(world: World, queries: Query[]): World {
-	const face = Object.create(world) as World;
-	face.queries = queries;
-	face.queryById = new Map(queries.map((q) => [q.id, q]));
-	return face;
+	// Once the tree is there no field of a world is given another value; what moves moves inside of them.
+	world.tree();
+	return { ...world, queries, queryById: new Map(queries.map((q) => [q.id, q])) };
 }
 
 function inParentOrder(objects: WorldObject[]): WorldObject[] {

@@ -1,5 +1,10 @@
-/** Writes the project to the browser's store soon after each change, and at once when the page is left. */
+/**
+ * Writes the project to the browser's store soon after each change, and at once when the page is left. While one works, a worker
+ * writes; when the page is left it may be ended with the page, so that the page then writes by itself.
+ */
+import type { Project } from '@frelk/core';
 import { getProject, saveProject } from '../../data/projects';
+import { Ended, Saving } from '../../workers/saving';
 import type { BenchStore } from './store';
 
 const DELAY = 250;
@@ -8,32 +13,54 @@ const AT_MOST = 800;
 
 /** @returns a function that stops it, writing what is still open */
 export function keepSaved(store: BenchStore, version: number): () => void {
+	const saving = new Saving();
 	let timer: ReturnType<typeof setTimeout> | null = null;
-	let saved = store.getState().project;
+	/** What was last given to be written, and what is known to have been. */
+	let given: Project | null = store.getState().project;
+	let written = given;
 	let known = version;
 	let waitingSince = 0;
 	let running: Promise<void> = Promise.resolve();
 
-	const write = () => {
+	const keep = async (project: Project, save: (key: string, project: Project) => Promise<number>) => {
+		try {
+			known = await save(store.getState().key, project);
+			written = project;
+			if (store.getState().project === project) store.getState().setSaving('saved');
+		} catch (error) {
+			// The page has written instead.
+			if (error instanceof Ended) return;
+			console.error('saving failed', error);
+			given = null;
+			store.getState().setSaving('failed');
+		}
+	};
+	const open = (): Project | null => {
 		if (timer !== null) clearTimeout(timer);
 		timer = null;
-		const { project, key } = store.getState();
-		if (project === saved) return;
-		saved = project;
-		running = running.then(async () => {
-			try {
-				known = await saveProject(key, project);
-				if (store.getState().project === project) store.getState().setSaving('saved');
-			} catch (error) {
-				console.error('saving failed', error);
-				saved = null as unknown as typeof saved;
-				store.getState().setSaving('failed');
-			}
-		});
+		const { project } = store.getState();
+		return project === given ? null : project;
+	};
+
+	const write = () => {
+		const project = open();
+		if (!project) return;
+		given = project;
+		running = running.then(() => keep(project, (key, project) => saving.save(key, project)));
+	};
+
+	/** Writes now and here; what the worker has in hand is given up, so that it cannot be written over what is newer. */
+	const writeHere = () => {
+		open();
+		const { project } = store.getState();
+		if (project === written) return;
+		saving.stop();
+		given = project;
+		running = keep(project, saveProject);
 	};
 
 	const stop = store.subscribe((state, before) => {
-		if (state.project === before.project || state.project === saved) return;
+		if (state.project === before.project || state.project === given) return;
 		if (state.saving !== 'waiting') store.getState().setSaving('waiting');
 		const now = performance.now();
 		if (timer === null) waitingSince = now;
@@ -44,25 +71,27 @@ export function keepSaved(store: BenchStore, version: number): () => void {
 	/** Coming back to this tab: another one may have written meanwhile. */
 	const look = async () => {
 		if (document.visibilityState !== 'visible') {
-			write();
+			writeHere();
 			return;
 		}
 		await running;
 		const { key, project } = store.getState();
 		const row = await getProject(key);
-		if (!row || row.version <= known || project !== saved) return;
+		if (!row || row.version <= known || project !== given) return;
 		known = row.version;
-		saved = row.project;
+		given = row.project;
+		written = row.project;
 		store.getState().replace(row.project);
 	};
 	document.addEventListener('visibilitychange', look);
 	window.addEventListener('focus', look);
-	window.addEventListener('pagehide', write);
+	window.addEventListener('pagehide', writeHere);
 	return () => {
 		stop();
-		write();
+		writeHere();
+		saving.stop();
 		document.removeEventListener('visibilitychange', look);
 		window.removeEventListener('focus', look);
-		window.removeEventListener('pagehide', write);
+		window.removeEventListener('pagehide', writeHere);
 	};
 }

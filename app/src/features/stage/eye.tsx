@@ -102,6 +102,9 @@ const Marks = memo(
 	(a, b) => a.scale === b.scale && sameView(a.view, b.view),
 );
 
+/** The cursor, about its own place. */
+const CROSS = 'M-11 0h7m8 0h7M0 -11v7m0 8v7';
+
 export function Eye({ picture, world, query, answer }: { picture: EyePicture; world: World; query: Query; answer: Answer | null }) {
 	const store = useBenchStore();
 	const { w, h, view, drives } = picture;
@@ -203,6 +206,7 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 				)}
 				{/* biome-ignore lint/a11y/noStaticElementInteractions: a slider wherever it can be moved */}
 				<g
+					transform={`translate(${cx} ${cy})`}
 					role={drives ? 'slider' : undefined}
 					tabIndex={drives ? 0 : undefined}
 					aria-label={drives === 'cursor' ? 'Cursor' : drives === 'aim' ? 'Aim' : undefined}
@@ -217,9 +221,9 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 						moveTo(view.cursor[0] + (move[0] ?? 0), view.cursor[1] + (move[1] ?? 0));
 					}}
 				>
-					<circle cx={cx} cy={cy} r="9" fill="transparent" />
-					<path d={`M${cx - 11} ${cy}h7m8 0h7M${cx} ${cy - 11}v7m0 8v7`} stroke="var(--panel)" strokeWidth="3.5" />
-					<path d={`M${cx - 11} ${cy}h7m8 0h7M${cx} ${cy - 11}v7m0 8v7`} stroke="var(--ink)" strokeWidth="1.5" />
+					<circle r="9" fill="transparent" />
+					<path d={CROSS} stroke="var(--panel)" strokeWidth="3.5" />
+					<path d={CROSS} stroke="var(--ink)" strokeWidth="1.5" />
 				</g>
 				{prompt && (
 					<g transform={`translate(${w / 2} ${h - 16})`}>

@@ -1,6 +1,6 @@
 /** Names and verdict marks on the stage. The answer, the blocker and the nearest losers come first; what would overlap is left out. */
 import { type Stage, type Verdict, type View, wordsOfVerdict } from '@frelk/core';
-import { memo } from 'react';
+import { memo, useDeferredValue } from 'react';
 import { markOf, toneOf } from '../../ui/marks';
 import { useFollowingAnswers } from '../bench/store';
 import { type P2, toPixels } from './view';
@@ -33,7 +33,9 @@ interface LabelsProps {
 }
 
 /** Names follow an answer as soon as there is time for them, and the view at once. */
-export const Labels = memo(({ view, cutBy, pointed, picked, hidden, name, room }: LabelsProps) => {
+export const Labels = ({ cutBy, ...rest }: LabelsProps) => <Placed cutBy={useDeferredValue(cutBy)} {...rest} />;
+
+const Placed = memo(({ view, cutBy, pointed, picked, hidden, name, room }: LabelsProps) => {
 	const { world, current: answer } = useFollowingAnswers();
 	const rank = (v: Verdict) => (v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99));
 	// Ranked once each: there may be thousands, and this runs with every move of the hand.

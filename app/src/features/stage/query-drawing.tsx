@@ -180,7 +180,9 @@ function PathDrawing({ geometry, view, tone, flat }: { geometry: QueryGeometry; 
 	if (!path) return null;
 	const end = Math.min(path.length, 400);
 	const solid = stop ?? end;
-	const ticks: { d: number; a: P2; b: P2 }[] = [];
+	// One path for those up to where it stops and one for the rest: there may be sixty, and all move with the hand.
+	let ticks = '';
+	let beyond = '';
 	for (let d = 1; d < Math.min(end, 60); d++) {
 		const p = toPixels(view, at(frame, d));
 		const q = toPixels(view, at(frame, d - 0.02));
@@ -190,7 +192,9 @@ function PathDrawing({ geometry, view, tone, flat }: { geometry: QueryGeometry; 
 		if (length < 0.12) continue;
 		const [nx, ny] = [-(p[1] - q[1]) / length, (p[0] - q[0]) / length];
 		const arm = d % 5 === 0 ? 6 : 3.5;
-		ticks.push({ d, a: [p[0] - arm * nx, p[1] - arm * ny], b: [p[0] + arm * nx, p[1] + arm * ny] });
+		const tick = `M${(p[0] - arm * nx).toFixed(1)} ${(p[1] - arm * ny).toFixed(1)}L${(p[0] + arm * nx).toFixed(1)} ${(p[1] + arm * ny).toFixed(1)}`;
+		if (d > solid) beyond += tick;
+		else ticks += tick;
 	}
 	const cut = stop === null ? null : toPixels(view, at(frame, stop));
 	const before = stop === null ? null : toPixels(view, at(frame, Math.max(0, stop - 0.05)));
@@ -200,9 +204,8 @@ function PathDrawing({ geometry, view, tone, flat }: { geometry: QueryGeometry; 
 		<>
 			<path d={pathOf(view, [at(frame, solid), at(frame, end)])} stroke="var(--quiet)" strokeWidth="1.4" strokeDasharray="1 5" />
 			<path d={pathOf(view, [path.start, at(frame, solid)])} stroke={cutBy ? 'var(--cut)' : tone} strokeWidth="2" />
-			{ticks.map(({ d, a, b }) => (
-				<path key={d} d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`} stroke={d > solid ? 'var(--quiet)' : 'var(--ink)'} strokeWidth="1" />
-			))}
+			<path d={beyond} stroke="var(--quiet)" strokeWidth="1" />
+			<path d={ticks} stroke="var(--ink)" strokeWidth="1" />
 			{body &&
 				[0, solid].map((d) =>
 					worldLines(body, flat).map((line, i) => (

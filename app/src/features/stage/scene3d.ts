@@ -2,14 +2,13 @@
  * The scene's real shapes on a WebGL canvas: filled when solid, open and dashed when sensor, tinted by layer. Only drawing: what
  * is under the pointer, and every answer, comes from the core.
  */
-import type { View, World, WorldObject, WorldShape } from '@frelk/core';
+import type { View, World, WorldShape } from '@frelk/core';
 import { BOX, CAPSULE, CYLINDER, HULL, MESH, SPHERE } from '@frelk/core/geometry/body';
 import type { Mesh as CoreMesh } from '@frelk/core/space/mesh';
 import * as THREE from 'three';
+import type { Emphasis } from './emphasis';
 import { foldedEdges, localLines } from './outline';
 import { type P3, sameView } from './view';
-
-export type Emphasis = 'chosen' | 'tie' | 'cut' | 'outranked' | 'short' | 'plain' | 'faint';
 
 export interface Palette {
 	ground: string;
@@ -17,13 +16,6 @@ export interface Palette {
 	line: string;
 	tones: Record<'chosen' | 'tie' | 'cut' | 'outranked' | 'short', string>;
 	dark: boolean;
-}
-
-/** How an object is shown. */
-export interface Look {
-	emphasis: Emphasis;
-	/** The colour that says what it is: of its layer, tag or side. */
-	tint: string;
 }
 
 /** A shape's own geometry, in its own axes; built once for a definition under a scale. */
@@ -43,9 +35,9 @@ interface Placed {
 	lineAt: number;
 	dashed: boolean;
 	pose: Float64Array;
-	emphasis: string;
+	/** Null until it is first painted. */
+	emphasis: Emphasis | null;
 	tint: string;
-	ground: string;
 }
 
 /** A picture on the canvas. */
@@ -73,6 +65,10 @@ class Batch {
 	private shapes: readonly WorldShape[] | null = null;
 	private wanted: readonly Form[] = [];
 	private signature: readonly Form[] = [];
+	/** What it was last painted by. */
+	private looks: { of: readonly WorldShape[]; emphases: readonly Emphasis[]; tints: readonly string[]; palette: Palette } | null = null;
+	/** Where an object's shapes begin among those placed; -1 where it has none here. */
+	private firsts = new Int32Array(0);
 	private readonly fill = new THREE.Mesh(
 		new THREE.BufferGeometry(),
 		new THREE.MeshLambertMaterial({ side: THREE.DoubleSide, vertexColors: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
@@ -108,7 +104,8 @@ class Batch {
 		shapes: readonly WorldShape[],
 		flat: boolean,
 		palette: Palette,
-		look: (object: WorldObject) => Look,
+		emphases: readonly Emphasis[],
+		tints: readonly string[],
 		depthOf: (shape: WorldShape) => number,
 		still: boolean,
 	): boolean {
@@ -124,39 +121,45 @@ class Batch {
 			forms !== this.signature &&
 			(forms.length !== this.signature.length || forms.some((form, i) => form !== this.signature[i] || shapes[i]?.sensor !== this.placed[i]?.dashed));
 		if (changed) this.rebuild(shapes, forms);
-		let object: WorldObject | null = null;
-		let now: Look = { emphasis: 'plain', tint: '' };
-		for (let i = 0; i < shapes.length; i++) {
+		if (!still || changed) written = this.place(shapes, flat, depthOf, changed);
+		const { looks } = this;
+		if (changed || looks?.palette !== palette || looks.tints !== tints || looks.of !== shapes) {
+			const all = changed || looks?.palette !== palette;
+			for (const entry of this.placed) written = this.paint(entry, emphases, tints, palette, all, !changed) || written;
+		} else
+			for (let i = 0; i < emphases.length; i++) {
+				if (emphases[i] === looks.emphases[i]) continue;
+				// Shapes of one object lie next to each other.
+				for (let k = this.firsts[i] as number; k >= 0 && this.placed[k]?.shape.object.index === i; k++) {
+					written = this.paint(this.placed[k] as Placed, emphases, tints, palette, false, true) || written;
+				}
+			}
+		this.looks = { of: shapes, emphases, tints, palette };
+		return written;
+	}
+
+	/** Writes where shapes have gone since they were last written. @returns whether any has */
+	private place(shapes: readonly WorldShape[], flat: boolean, depthOf: (shape: WorldShape) => number, all: boolean): boolean {
+		let written = false;
+		this.firsts = new Int32Array(1 + shapes.reduce((most, { object }) => Math.max(most, object.index), -1)).fill(-1);
+		for (let i = shapes.length - 1; i >= 0; i--) {
 			const entry = this.placed[i] as Placed;
 			const shape = shapes[i] as WorldShape;
 			entry.shape = shape;
-			if (!still || changed) {
-				// Centre and axes lie side by side in a body's data.
-				const { data } = shape.body;
-				const depth = flat ? depthOf(shape) : (data[2] as number);
-				const pose = entry.pose;
-				let moved = pose[2] !== depth;
-				for (let k = 0; k < 12 && !moved; k++) moved = k !== 2 && pose[k] !== data[k];
-				if (moved || changed) {
-					for (let k = 0; k < 12; k++) pose[k] = data[k] as number;
-					pose[2] = depth;
-					this.write(entry, !changed);
-					written = true;
-				}
-			}
-			if (shape.object !== object) {
-				object = shape.object;
-				now = look(object);
-			}
-			if (entry.emphasis !== now.emphasis || entry.tint !== now.tint || entry.ground !== palette.ground) {
-				entry.emphasis = now.emphasis;
-				entry.tint = now.tint;
-				entry.ground = palette.ground;
-				this.paint(entry, now, palette, !changed);
-				written = true;
-			}
+			this.firsts[shape.object.index] = i;
+			// Centre and axes lie side by side in a body's data.
+			const { data } = shape.body;
+			const depth = flat ? depthOf(shape) : (data[2] as number);
+			const pose = entry.pose;
+			let moved = pose[2] !== depth;
+			for (let k = 0; k < 12 && !moved; k++) moved = k !== 2 && pose[k] !== data[k];
+			if (!moved && !all) continue;
+			for (let k = 0; k < 12; k++) pose[k] = data[k] as number;
+			pose[2] = depth;
+			this.write(entry, !all);
+			written = true;
 		}
-		return written || changed;
+		return written;
 	}
 
 	private rebuild(shapes: readonly WorldShape[], forms: readonly Form[]): void {
@@ -175,9 +178,8 @@ class Batch {
 				lineAt: dashed ? dashes : ends,
 				dashed,
 				pose: new Float64Array(12).fill(Number.NaN),
-				emphasis: '',
+				emphasis: null,
 				tint: '',
-				ground: '',
 			};
 			if (form.fill) {
 				corners += form.fill.positions.length / 3;
@@ -235,9 +237,19 @@ class Batch {
 		put(form.lines, this.open(entry.dashed ? this.dashes : this.solid, 'position', 3 * lineAt, form.lines.length, part), lineAt, 1);
 	}
 
-	private paint(entry: Placed, { emphasis, tint }: Look, palette: Palette, part: boolean): void {
+	/**
+	 * @param anyway even where it looks as it did
+	 * @param part whether only this part of the buffers goes to the graphics card
+	 * @returns whether it looks different now
+	 */
+	private paint(entry: Placed, emphases: readonly Emphasis[], tints: readonly string[], palette: Palette, anyway: boolean, part: boolean): boolean {
+		const { form, shape } = entry;
+		const emphasis = emphases[shape.object.index] as Emphasis;
+		const tint = tints[shape.object.index] as string;
+		if (!anyway && entry.emphasis === emphasis && entry.tint === tint) return false;
+		entry.emphasis = emphasis;
+		entry.tint = tint;
 		const strong = emphasis !== 'plain' && emphasis !== 'faint';
-		const { form } = entry;
 		if (form.fill) {
 			colour.set(tint);
 			if (strong) colour.lerp(other.set(palette.tones[emphasis]), emphasis === 'chosen' ? 0.85 : 0.6);
@@ -252,6 +264,7 @@ class Batch {
 			colour.toArray(to, at);
 			to[at + 3] = alpha;
 		}
+		return true;
 	}
 
 	dispose(): void {
@@ -305,7 +318,8 @@ export class Scene3D {
 
 	/**
 	 * Brings the drawing in line with a world.
-	 * @param look asked per object
+	 * @param emphases how strongly each object is drawn, by its place
+	 * @param tints colours that say what an object is: of its layer, tag or side; by its place
 	 * @param hidden objects not drawn
 	 * @param lookers objects drawn on the stage but not in the eye
 	 * @param depthOf where a depth of a flat scene is drawn: piles can be pulled apart
@@ -314,7 +328,8 @@ export class Scene3D {
 	update(
 		world: World,
 		palette: Palette,
-		look: (object: WorldObject) => Look,
+		emphases: readonly Emphasis[],
+		tints: readonly string[],
 		hidden: ReadonlySet<string>,
 		lookers: ReadonlySet<string>,
 		depthOf: (z: number) => number,
@@ -341,8 +356,8 @@ export class Scene3D {
 		}
 		const still = this.stood?.turn === turn && this.stood.parted === this.parted && this.stood.depthOf === depthOf;
 		this.stood = { turn, parted: this.parted, depthOf };
-		const others = this.others.update(this.parted.others, world.flat, palette, look, depth, still);
-		const lookersToo = this.lookers.update(this.parted.lookers, world.flat, palette, look, depth, still);
+		const others = this.others.update(this.parted.others, world.flat, palette, emphases, tints, depth, still);
+		const lookersToo = this.lookers.update(this.parted.lookers, world.flat, palette, emphases, tints, depth, still);
 		if (!still || others || lookersToo) this.shown = null;
 	}
 

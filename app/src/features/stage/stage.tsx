@@ -8,16 +8,16 @@ import { nameOf, useAnswers, useBench, useBenchStore, useQuery } from '../bench/
 import { addShape, handWords } from '../commands/commands';
 import { extentOf, isHidden, isLocked, shiftObject, snapStep, topmost } from '../edit/objects';
 import { Drawing, drawn, type Pending, sayTool, startTool } from './draw';
+import { emphasesOf } from './emphasis';
 import { Eye, eyePicture } from './eye';
 import { Grips } from './grips';
 import { tintOf } from './hues';
 import { Labels } from './labels';
 import { objectHandles } from './object-handles';
-import { Pile } from './pile';
 import { HandDrawing, QueryDrawing, useQueryGeometry } from './query-drawing';
 import { queryHandles } from './query-handles';
 import { reasonOf } from './reason';
-import { type Emphasis, type Look, type Palette, Scene3D } from './scene3d';
+import { type Palette, Scene3D } from './scene3d';
 import { endMove, measured } from './timing';
 import { StageTools } from './tools';
 import { framing, onPlane, type P2, type Pose, rayThrough, toPixels, viewOfPose } from './view';
@@ -64,6 +64,8 @@ type Drag =
 
 /** Loaded when the first object is taken in hand. */
 const Slip = lazy(() => import('../slip/slip').then((m) => ({ default: m.Slip })));
+/** Only flat scenes have piles. */
+const Pile = lazy(() => import('./pile').then((m) => ({ default: m.Pile })));
 
 /** Grid things rest on when moved by hand, metres. */
 const gridOf = (flat: boolean): number => (flat ? 0.005 : 0.05);
@@ -118,43 +120,13 @@ export function Stage() {
 	}, [pw, ph, w, h, large]);
 
 	const pointedVerdict = pointed === null ? undefined : verdictOn(world, current, pointed);
-	const pointedBy = pointedVerdict?.by;
-	const emphasis = useCallback(
-		(object: WorldObject): Emphasis => {
-			const { id } = object;
-			if (geometry?.cutBy === id) return 'cut';
-			const verdict = current?.verdicts[object.index];
-			if (id === pointed && verdict?.stage === 'sight') return 'outranked';
-			if (pointedBy === id) return 'cut';
-			switch (verdict?.stage) {
-				case 'selected':
-					return 'chosen';
-				case 'tied':
-					return 'tie';
-				case 'choice':
-					return tint === 'verdict' ? 'outranked' : 'plain';
-				case 'sight':
-					return tint === 'verdict' ? 'cut' : 'plain';
-				case 'range':
-				case 'view':
-				case 'approach':
-					return tint === 'verdict' ? 'short' : 'plain';
-				case 'inactive':
-				case 'layer':
-				case 'tags':
-				case 'state':
-				case 'side':
-				case 'role':
-					return tint === 'layer' && isBlocking(world, object, live?.sight?.blockers) ? 'plain' : tint === 'layer' || tint === 'verdict' ? 'faint' : 'plain';
-				default:
-					return 'plain';
-			}
-		},
-		[current, geometry, pointed, pointedBy, world, live, tint],
-	);
+	const { objects } = world;
+	const blockers = live?.sight?.blockers;
+	// biome-ignore lint/correctness/useExhaustiveDependencies: a world seen with other queries has the same objects and layers
+	const blocking = useMemo(() => objects.map((o) => isBlocking(world, o, blockers)), [objects, blockers]);
+	const cutBy = geometry?.cutBy ?? null;
 	/** Depths of a flat scene pulled apart about the one lowest down, so that a pile can be seen between. */
 	const depthOf = useCallback((z: number) => (world.flat ? z * spread : z), [world.flat, spread]);
-	const { objects } = world;
 	// Objects are changed in place where they only move: whether one is hidden is then as it was.
 	const hidden = useMemo(() => new Set(objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [objects]);
 	const looking = picture && live?.kind !== 'pick' ? live?.asker : undefined;
@@ -183,13 +155,12 @@ export function Stage() {
 		const stage = scene.current;
 		if (!stage || w === 0 || h === 0 || !colours) return;
 		const begun = performance.now();
-		const look = (object: WorldObject): Look => ({ emphasis: emphasis(object), tint: tints[object.index] as string });
-		stage.update(world, colours, look, hidden, watchers, depthOf, answers.turn);
+		stage.update(world, colours, emphasesOf(world, current, { cutBy, pointed, blocking, tint }), tints, hidden, watchers, depthOf, answers.turn);
 		const whole = { view, rect: own, withLookers: true };
 		const eye = picture && eyeRect ? { view: picture.view, rect: eyeRect, withLookers: large && live?.kind === 'pick' } : null;
 		stage.draw(eye ? (large ? [eye, whole] : [whole, eye]) : [whole], h);
 		measured('frelk-draw', begun);
-	}, [world, answers.turn, view, own, w, h, colours, emphasis, picture, eyeRect, live, tints, hidden, watchers, depthOf, large]);
+	}, [world, answers.turn, view, own, w, h, colours, current, cutBy, pointed, blocking, tint, picture, eyeRect, live, tints, hidden, watchers, depthOf, large]);
 
 	// From the hand's move to the changed page, drawing aside: what `npm run bench:ui` reads.
 	// biome-ignore lint/correctness/useExhaustiveDependencies: once for each new set of answers
@@ -465,7 +436,7 @@ export function Stage() {
 							)
 						);
 					})}
-					<Labels view={view} cutBy={geometry?.cutBy ?? null} pointed={pointed} picked={picked} hidden={hidden} name={name} room={room} />
+					<Labels view={view} cutBy={cutBy} pointed={pointed} picked={picked} hidden={hidden} name={name} room={room} />
 					{tool && pending && <Drawing pending={pending} tool={tool} view={view} flat={world.flat} />}
 				</svg>
 				<Grips handles={handles} view={view} local={local} blocked={inRoom} clip={clip} />
@@ -493,7 +464,11 @@ export function Stage() {
 					<Eye picture={picture} world={world} query={live} answer={current} />
 				</div>
 			)}
-			{world.flat && live?.kind === 'pick' && !large && <Pile world={world} query={live} />}
+			{world.flat && live?.kind === 'pick' && !large && (
+				<Suspense fallback={null}>
+					<Pile world={world} query={live} />
+				</Suspense>
+			)}
 			{object && (
 				<Suspense fallback={null}>
 					<Slip object={object} side={docked ? 'right' : slipSide} />
