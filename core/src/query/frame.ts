@@ -270,6 +270,21 @@ export function pixelsFromCursor(view: View, point: readonly [number, number, nu
 	return behind ? Infinity : Math.hypot(projected[0] - view.cursor[0], projected[1] - view.cursor[1]);
 }
 
+/**
+ * A view as three planes of four numbers each (X, Y, Z, and a constant): how far a point lies to the right of the cursor and below it, in
+ * pixels times the third, and the third, its depth in metres; without perspective 1.
+ */
+export function fromCursor({ camera, width, height, half, cursor, perspective }: View): Float64Array {
+	const m = camera.rotation;
+	const [px, py, pz] = camera.position;
+	const scale = height / (2 * half);
+	const plane = (x: number, y: number, z: number) => [x, y, z, -(x * px + y * py + z * pz)];
+	const depth = perspective ? plane(-m[2], -m[5], -m[8]) : [0, 0, 0, 1];
+	const right = plane(scale * m[0], scale * m[3], scale * m[6]).map((v, k) => v + (width / 2 - cursor[0]) * depth[k]);
+	const down = plane(-scale * m[1], -scale * m[4], -scale * m[7]).map((v, k) => v + (height / 2 - cursor[1]) * depth[k]);
+	return Float64Array.of(...right, ...down, ...depth);
+}
+
 const projected = new Float64Array(3);
 
 function resolveOverlap(input: FrameInput, query: QueryOf<'overlap'>, frame: Frame): void {

@@ -7,7 +7,7 @@ import type { Query } from '../project/schema';
 import { found, gapBetween, gapToSegment, nearestOn, rayOn, sweepOn } from '../space/cast';
 import type { WorldObject, WorldShape } from '../world/world';
 import { type Filters, isEligible } from './filters';
-import { type Frame, type Path, type Point, pixelsFromCursor, rayAsBody } from './frame';
+import { type Frame, fromCursor, type Path, type Point, pixelsFromCursor, rayAsBody } from './frame';
 
 /** An object that is still in the running, with its one contact. */
 export interface Contender {
@@ -181,23 +181,55 @@ function beside({ view }: Frame, path: Path, by: Assist['by'], focus: Point): nu
 	return Math.hypot(rx, ry, rz) <= NO_LENGTH ? 0 : angleBetween(rx, ry, rz, dir[0], dir[1], dir[2]);
 }
 
+/** Room for rounding in the first look at a focus, metres, and as a part of what it is held against. */
+const ROOM = 1e-6;
+
 /**
  * Marks, by their index, the objects that aim assist reaches if nothing of them is touched directly; null where there is none. It
- * reads the foci where they lie side by side: of thousands of objects the most are told apart without being touched.
+ * reads the foci where they lie side by side, and looks first, in plain numbers, for those that certainly lie too far off: of
+ * thousands of objects that is nearly all.
  */
 export function helpedBy({ frame, filters: { query, world } }: Touching): Uint8Array | null {
 	const assist = assistOf(query);
-	const { path } = frame;
+	const { path, view } = frame;
 	if (!assist || !path) return null;
 	const { foci } = world;
 	const level = world.flat && !frame.flatPick;
+	const [sx, sy, sz] = path.start;
+	const [dx, dy, dz] = path.dir;
+	const { by, within } = assist;
+	const tangent = by !== 'angle' ? 0 : within < 89 ? Math.tan((within * Math.PI) / 180) : Infinity;
+	const inPicture = by === 'pixels' && view ? fromCursor(view) : null;
+	const pixels = within * (1 + ROOM) + ROOM;
 	const helped = new Uint8Array(world.objects.length);
 	const focus: Point = [0, 0, 0];
 	for (let i = 0; i < helped.length; i++) {
-		focus[0] = foci[3 * i];
-		focus[1] = foci[3 * i + 1];
-		focus[2] = level ? 0 : foci[3 * i + 2];
-		if (beside(frame, path, assist.by, focus) <= assist.within) helped[i] = 1;
+		const x = foci[3 * i];
+		const y = foci[3 * i + 1];
+		const z = level ? 0 : foci[3 * i + 2];
+		const rx = x - sx;
+		const ry = y - sy;
+		const rz = z - sz;
+		const t = rx * dx + ry * dy + rz * dz;
+		if (t < -ROOM || t > path.length + ROOM) continue;
+		if (inPicture) {
+			const depth = inPicture[8] * x + inPicture[9] * y + inPicture[10] * z + inPicture[11];
+			if (depth < -ROOM) continue;
+			const right = inPicture[0] * x + inPicture[1] * y + inPicture[2] * z + inPicture[3];
+			const down = inPicture[4] * x + inPicture[5] * y + inPicture[6] * z + inPicture[7];
+			const far = (pixels * depth + ROOM) * (1 + ROOM);
+			if (right * right + down * down > far * far) continue;
+		} else {
+			const ex = rx - t * dx;
+			const ey = ry - t * dy;
+			const ez = rz - t * dz;
+			const far = (by === 'angle' ? tangent * Math.max(0, t) : within) * (1 + ROOM) + ROOM;
+			if (ex * ex + ey * ey + ez * ez > far * far) continue;
+		}
+		focus[0] = x;
+		focus[1] = y;
+		focus[2] = z;
+		if (beside(frame, path, by, focus) <= within) helped[i] = 1;
 	}
 	return helped;
 }

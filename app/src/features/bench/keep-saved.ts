@@ -44,7 +44,11 @@ export function keepSaved(store: BenchStore, version: number): () => void {
 
 	const write = () => {
 		const project = open();
-		if (!project) return;
+		if (!project) {
+			// Taken back before it was written.
+			if (given === written) store.getState().setSaving('saved');
+			return;
+		}
 		given = project;
 		running = running.then(() => keep(project, (key, project) => saving.save(key, project)));
 	};

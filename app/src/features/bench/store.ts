@@ -132,7 +132,7 @@ export function createBench(key: string, project: Project): BenchStore {
 				if (next === before) return;
 				if (gesture) {
 					// Held against the rules once, when the gesture ends: while the hand moves there is no time for it.
-					set({ project: next });
+					set({ project: next, saving: 'waiting' });
 					return;
 				}
 				const checked = checkProject(next);

@@ -7,7 +7,7 @@ import { Mark } from '../../ui/marks';
 import { editQuery, useBench, useBenchStore, useFollowingAnswers } from '../bench/store';
 import type { QueryGeometry } from './query-drawing';
 import { beginMove } from './timing';
-import { sameView, toPixels } from './view';
+import { pictureKey, toPixels } from './view';
 import { moverOf, walkStep } from './walking';
 
 export interface EyePicture {
@@ -99,7 +99,7 @@ const Marks = memo(
 			);
 		});
 	},
-	(a, b) => a.scale === b.scale && sameView(a.view, b.view),
+	(a, b) => a.scale === b.scale && pictureKey(a.view) === pictureKey(b.view),
 );
 
 /** The cursor, about its own place. */

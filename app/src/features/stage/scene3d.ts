@@ -8,7 +8,7 @@ import type { Mesh as CoreMesh } from '@frelk/core/space/mesh';
 import * as THREE from 'three';
 import type { Emphasis } from './emphasis';
 import { foldedEdges, localLines } from './outline';
-import { type P3, sameView } from './view';
+import { type P3, pictureKey } from './view';
 
 export interface Palette {
 	ground: string;
@@ -48,13 +48,6 @@ export interface Part {
 	withLookers: boolean;
 }
 
-const sameParts = (a: readonly Part[], b: readonly Part[]): boolean =>
-	a.length === b.length &&
-	a.every(({ view, rect, withLookers }, i) => {
-		const other = b[i] as Part;
-		return rect === other.rect && withLookers === other.withLookers && sameView(view, other.view);
-	});
-
 /**
  * All shapes of some objects in three buffers (faces, lines, dashed lines), so that thousands are drawn in three calls. What has
  * moved or changed its look is written over in place.
@@ -69,10 +62,7 @@ class Batch {
 	private looks: { of: readonly WorldShape[]; emphases: readonly Emphasis[]; tints: readonly string[]; palette: Palette } | null = null;
 	/** Where an object's shapes begin among those placed; -1 where it has none here. */
 	private firsts = new Int32Array(0);
-	private readonly fill = new THREE.Mesh(
-		new THREE.BufferGeometry(),
-		new THREE.MeshLambertMaterial({ side: THREE.DoubleSide, vertexColors: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
-	);
+	private readonly fill = new THREE.Mesh(new THREE.BufferGeometry(), faces());
 	private readonly solid = new THREE.LineSegments(new THREE.BufferGeometry(), new THREE.LineBasicMaterial({ transparent: true, vertexColors: true }));
 	private readonly dashes = new THREE.LineSegments(
 		new THREE.BufferGeometry(),
@@ -81,7 +71,10 @@ class Batch {
 
 	constructor(private readonly forms: WeakMap<object, Map<string, Form>>) {
 		this.group.add(this.fill, this.solid, this.dashes);
-		for (const part of this.group.children) part.frustumCulled = false;
+		for (const part of this.group.children) {
+			part.frustumCulled = false;
+			part.matrixAutoUpdate = false;
+		}
 	}
 
 	private formOf(shape: WorldShape, flat: boolean, many: boolean): Form {
@@ -278,6 +271,45 @@ class Batch {
 const colour = new THREE.Color();
 const other = new THREE.Color();
 
+/** Irradiance of sky and sun, and the colour of the light from the ground. */
+const SKY_LIGHT = '1.9';
+const SUN_LIGHT = '1.3';
+const GROUND_LIGHT = new THREE.Color(0x90a0a8);
+
+/**
+ * Faces in daylight: matt, the sky above and the ground below, the sun from one side. The library's own lights and matt material give
+ * the same picture, but are worked out anew for every picture of every view, which a move of the hand waits for.
+ */
+const faces = () =>
+	new THREE.ShaderMaterial({
+		side: THREE.DoubleSide,
+		vertexColors: true,
+		polygonOffset: true,
+		polygonOffsetFactor: 1,
+		polygonOffsetUnits: 1,
+		vertexShader: `
+			varying vec3 vColour;
+			varying vec3 vNormal;
+			void main() {
+				vColour = color;
+				vNormal = normal;
+				gl_Position = projectionMatrix * viewMatrix * vec4(position, 1.0);
+			}`,
+		fragmentShader: `
+			varying vec3 vColour;
+			varying vec3 vNormal;
+			void main() {
+				vec3 n = normalize(vNormal) * (gl_FrontFacing ? 1.0 : -1.0);
+				vec3 sky = mix(vec3(${GROUND_LIGHT.toArray()
+					.map((v) => v.toFixed(5))
+					.join()}), vec3(1.0), 0.5 * n.y + 0.5);
+				float sun = max(0.0, dot(n, normalize(vec3(0.4, 1.0, 0.7))));
+				gl_FragColor = vec4(vColour * (${SKY_LIGHT} * sky + ${SUN_LIGHT} * sun) / PI, 1.0);
+				#include <colorspace_fragment>
+			}`,
+		defines: { PI: Math.PI.toFixed(10) },
+	});
+
 export class Scene3D {
 	private readonly renderer: THREE.WebGLRenderer;
 	private readonly scene = new THREE.Scene();
@@ -290,25 +322,21 @@ export class Scene3D {
 	/** What the last drawing stood on: while it is the same, nothing has moved. */
 	private stood: { turn: number; parted: object; depthOf: object } | null = null;
 	/** What the canvas shows; null when the scene has changed since. */
-	private shown: { height: number; parts: readonly Part[] } | null = null;
+	private shown: string | null = null;
+	/** The camera of each picture, kept while it looks the same way. */
+	private cameras: { key: string; camera: THREE.Camera }[] = [];
 	private colours: Palette | null = null;
 	private readonly ground: THREE.LineSegments;
-	private readonly perspective = new THREE.PerspectiveCamera();
-	private readonly orthographic = new THREE.OrthographicCamera();
-	private readonly sun = new THREE.DirectionalLight(0xffffff, 1.3);
 
 	constructor(canvas: HTMLCanvasElement) {
 		this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: false });
 		this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
-		this.sun.position.set(0.4, 1, 0.7);
-		this.scene.add(new THREE.HemisphereLight(0xffffff, 0x90a0a8, 1.9), this.sun, this.others.group, this.lookers.group);
 		this.ground = new THREE.LineSegments(crosses(), new THREE.LineBasicMaterial({ transparent: true }));
-		this.scene.add(this.ground);
+		this.scene.add(this.others.group, this.lookers.group, this.ground);
 		// Nothing in it is ever moved but by its numbers.
 		this.ground.position.y = 0.004;
 		this.scene.updateMatrixWorld(true);
 		this.scene.matrixWorldAutoUpdate = false;
-		for (const camera of [this.perspective, this.orthographic]) camera.matrixAutoUpdate = false;
 	}
 
 	resize(width: number, height: number): void {
@@ -337,7 +365,7 @@ export class Scene3D {
 	): void {
 		if (this.colours !== palette || this.ground.visible === world.flat) {
 			this.colours = palette;
-			this.scene.background = new THREE.Color(palette.ground);
+			this.renderer.setClearColor(palette.ground);
 			(this.ground.material as THREE.LineBasicMaterial).color.set(palette.line);
 			this.ground.visible = !world.flat;
 			this.shown = null;
@@ -367,41 +395,22 @@ export class Scene3D {
 	 * @param height of the canvas, CSS pixels
 	 */
 	draw(parts: readonly Part[], height: number): void {
-		if (this.shown?.height === height && sameParts(this.shown.parts, parts)) return;
-		this.shown = { height, parts };
+		const keys = parts.map(({ view, rect }) => `${rect.w / rect.h} ${pictureKey(view)}`);
+		const shown = `${height} ${parts.map(({ rect, withLookers }, i) => `${rect.x} ${rect.y} ${withLookers} ${keys[i]}`).join()}`;
+		if (this.shown === shown) return;
+		this.shown = shown;
 		this.renderer.setScissorTest(false);
-		this.renderer.setClearColor(this.scene.background as THREE.Color);
 		this.renderer.clear();
 		this.renderer.setScissorTest(true);
-		for (const { view, rect, withLookers } of parts) {
+		for (const [i, { view, rect, withLookers }] of parts.entries()) {
+			const key = keys[i] as string;
+			if (this.cameras[i]?.key !== key) this.cameras[i] = { key, camera: cameraOf(view, rect.w / rect.h) };
 			this.lookers.group.visible = withLookers;
 			const bottom = height - rect.y - rect.h;
 			this.renderer.setViewport(rect.x, bottom, rect.w, rect.h);
 			this.renderer.setScissor(rect.x, bottom, rect.w, rect.h);
-			this.renderer.render(this.scene, this.cameraFor(view, rect.w / rect.h));
+			this.renderer.render(this.scene, (this.cameras[i] as { camera: THREE.Camera }).camera);
 		}
-	}
-
-	private cameraFor(view: View, aspect: number): THREE.Camera {
-		const { position: p, rotation: m } = view.camera;
-		const camera = view.perspective ? this.perspective : this.orthographic;
-		if (camera instanceof THREE.PerspectiveCamera) {
-			camera.fov = (2 * Math.atan(view.half) * 180) / Math.PI;
-			camera.aspect = aspect;
-			camera.near = 0.05;
-			camera.far = 4000;
-		} else {
-			camera.left = -view.half * aspect;
-			camera.right = view.half * aspect;
-			camera.top = view.half;
-			camera.bottom = -view.half;
-			camera.near = -2000;
-			camera.far = 4000;
-		}
-		camera.updateProjectionMatrix();
-		camera.matrix.set(m[0], m[1], m[2], p[0], m[3], m[4], m[5], p[1], m[6], m[7], m[8], p[2], 0, 0, 0, 1);
-		camera.updateMatrixWorld(true);
-		return camera;
 	}
 
 	dispose(): void {
@@ -410,6 +419,17 @@ export class Scene3D {
 		this.ground.geometry.dispose();
 		this.renderer.dispose();
 	}
+}
+
+function cameraOf({ camera: { position: p, rotation: m }, half, perspective }: View, aspect: number): THREE.Camera {
+	const camera = perspective
+		? new THREE.PerspectiveCamera((2 * Math.atan(half) * 180) / Math.PI, aspect, 0.05, 4000)
+		: new THREE.OrthographicCamera(-half * aspect, half * aspect, half, -half, -2000, 4000);
+	camera.matrixAutoUpdate = false;
+	camera.matrix.set(m[0], m[1], m[2], p[0], m[3], m[4], m[5], p[1], m[6], m[7], m[8], p[2], 0, 0, 0, 1);
+	camera.updateMatrixWorld(true);
+	camera.matrixWorldAutoUpdate = false;
+	return camera;
 }
 
 /** Small crosses a metre apart: a scale to read distances by, without the weight of a grid. */

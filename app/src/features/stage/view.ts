@@ -70,17 +70,9 @@ export function framing(world: World): Pose {
 		: { mode: 'free', target: [middle[0], 0.8, middle[2]], yaw: 28, pitch: -32, distance: Math.max(2.6, Math.min(9, size * 0.42)) };
 }
 
-/** Whether two views show the same picture; where a cursor lies in it makes no difference. */
-export function sameView(a: View, b: View): boolean {
-	return (
-		a.width === b.width &&
-		a.height === b.height &&
-		a.half === b.half &&
-		a.perspective === b.perspective &&
-		a.camera.position.every((v, k) => v === b.camera.position[k]) &&
-		a.camera.rotation.every((v, k) => v === b.camera.rotation[k])
-	);
-}
+/** The same for views that show the same picture, wherever a cursor lies in it. Cameras are moved in place: to be told from what it was, a view has to be asked before. */
+export const pictureKey = ({ width, height, half, perspective, camera }: View): string =>
+	`${width} ${height} ${half} ${perspective} ${camera.position.join()} ${camera.rotation.join()}`;
 
 const out = new Float64Array(3);
 
