@@ -1,5 +1,5 @@
 /** The distance strip: one axis from the query's start; what it meets where, what stops it, and how near things come to a tie. */
-import { type Crossing, crossingsOf, filtersOf, metres, type Query, rulesOf, slackOf, type Verdict } from '@frelk/core';
+import { metres, type Query, rulesOf, slackOf, type Verdict } from '@frelk/core';
 import { useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { toneOf } from '../../ui/marks';
 import { useQueryGeometry } from '../stage/query-drawing';
@@ -42,7 +42,7 @@ export function Strip() {
 		const of = (id: string) => verdictOn(world, current, id);
 		if (geometry.frame.path) {
 			const merged = new Map<string, Bar>();
-			for (const c of crossingsOf(filtersOf(world, live), geometry.frame) as Crossing[]) {
+			for (const c of geometry.crossings) {
 				const id = c.shape.object.id;
 				const verdict = of(id);
 				if (!c.blocker && verdict && ['layer', 'tags', 'side', 'state', 'role'].includes(verdict.stage)) continue;

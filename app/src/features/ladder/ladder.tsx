@@ -1,6 +1,6 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
 import { type Answer, metres, type Project, rulesOf, STAGE_WORDS, STAGES, type Stage, slackOf, type Verdict, wordsOfVerdict } from '@frelk/core';
-import { memo, useMemo, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
 import { nameOf, useBenchStore, useFollowing, useFollowingAnswers } from '../bench/store';
@@ -25,16 +25,28 @@ export function Ladder() {
 	);
 }
 
+/** Verdicts by their stage; a stage on which all is as before keeps its list, so that it is not drawn again. */
+function sorted(verdicts: readonly Verdict[], before: ReadonlyMap<Stage, Verdict[]>): Map<Stage, Verdict[]> {
+	const map = new Map<Stage, Verdict[]>();
+	for (let i = 0; i < verdicts.length; i++) {
+		const v = verdicts[i] as Verdict;
+		const list = map.get(v.stage);
+		if (list) list.push(v);
+		else map.set(v.stage, [v]);
+	}
+	for (const [stage, list] of map) {
+		const old = before.get(stage);
+		if (old && old.length === list.length && old.every((v, i) => v === list[i])) map.set(stage, old);
+	}
+	return map;
+}
+
 const Rungs = memo(({ answer }: { answer: Answer }) => {
-	const byStage = useMemo(() => {
-		const map = new Map<Stage, Verdict[]>();
-		for (const v of answer.verdicts) {
-			const list = map.get(v.stage);
-			if (list) list.push(v);
-			else map.set(v.stage, [v]);
-		}
-		return map;
-	}, [answer]);
+	const before = useRef(new Map<Stage, Verdict[]>());
+	const byStage = useMemo(() => sorted(answer.verdicts, before.current), [answer]);
+	useEffect(() => {
+		before.current = byStage;
+	}, [byStage]);
 	return (
 		<div className="min-h-0 flex-1 overflow-auto pb-4">
 			{DOWNWARD.map((stage) => (
@@ -203,10 +215,15 @@ const FIELDS = ['object', 'stage', 'margin', 'by', 'rule', 'stance', 'condition'
 const Row = memo(VerdictRow, (a, b) => FIELDS.every((field) => a.verdict[field] === b.verdict[field]));
 
 function VerdictRow({ verdict }: { verdict: Verdict }) {
-	const words = useFollowing((s) => wordsOfVerdict(verdict, (kind, id) => nameOf(s.project, kind, id)));
-	const name = useFollowing((s) => nameOf(s.project, 'object', verdict.object));
-	const lit = useFollowing((s) => s.pointed === verdict.object || s.picked === verdict.object);
 	const store = useBenchStore();
+	// Names hang on the scene; asked of every row with every move, they would be put into words for nothing.
+	const scene = useFollowing((s) => s.project.scene);
+	// biome-ignore lint/correctness/useExhaustiveDependencies: the project's names are its scene's
+	const [name, words] = useMemo(() => {
+		const { project } = store.getState();
+		return [nameOf(project, 'object', verdict.object), wordsOfVerdict(verdict, (kind, id) => nameOf(project, kind, id))];
+	}, [verdict, scene]);
+	const lit = useFollowing((s) => s.pointed === verdict.object || s.picked === verdict.object);
 	return (
 		<li>
 			<button

@@ -84,9 +84,10 @@ const Marks = memo(
 	({ view, scale }: MarksProps) => {
 		const { world, current: answer } = useFollowingAnswers();
 		const shown: Verdict[] = [];
-		for (const v of answer?.verdicts ?? []) {
+		const verdicts = answer?.verdicts ?? [];
+		for (let i = 0; i < verdicts.length && shown.length < MOST_MARKS; i++) {
+			const v = verdicts[i] as Verdict;
 			if (MARKED.has(v.stage)) shown.push(v);
-			if (shown.length === MOST_MARKS) break;
 		}
 		return shown.map((v) => {
 			const object = world.objectById.get(v.object);

@@ -40,7 +40,9 @@ const Placed = memo(({ view, cutBy, pointed, picked, hidden, name, room }: Label
 	const rank = (v: Verdict) => (v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99));
 	// Ranked once each: there may be thousands, and this runs with every move of the hand.
 	const wanted: { v: Verdict; rank: number; margin: number }[] = [];
-	for (const v of answer?.verdicts ?? []) {
+	const verdicts = answer?.verdicts ?? [];
+	for (let i = 0; i < verdicts.length; i++) {
+		const v = verdicts[i] as Verdict;
 		const r = rank(v);
 		if (r < 90 && !hidden.has(v.object)) wanted.push({ v, rank: r, margin: v.margin ?? 0 });
 	}
