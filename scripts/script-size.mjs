@@ -15,7 +15,9 @@ const manifest = JSON.parse(
 const size = (path) => gzipSync(readFileSync(join(root, 'app/build/client', path)), { level: 9 }).length;
 for (const [id, route] of Object.entries(manifest.routes)) {
 	if (id === 'root') continue;
-	const parts = [manifest.entry, manifest.routes.root, route].flatMap((r) => [r.module, ...(r.imports ?? [])]);
+	const chain = [];
+	for (let at = route; at; at = manifest.routes[at.parentId]) chain.push(at);
+	const parts = [manifest.entry, ...chain].flatMap((r) => [r.module, ...(r.imports ?? [])]);
 	const total = [...new Set(parts)].reduce((sum, path) => sum + size(path), 0);
 	console.log(`${id}: ${(total / 1000).toFixed(1)} kB of compressed script at first load`);
 }

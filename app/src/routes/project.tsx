@@ -1,6 +1,6 @@
 import { data } from 'react-router';
 import { ensureFirstVisit, getProject } from '../data/projects';
-import { OpenProject } from '../features/bench/bench';
+import { OpenProject } from '../features/bench/open-project';
 import type { Route } from './+types/project';
 
 export function meta({ loaderData }: Route.MetaArgs) {

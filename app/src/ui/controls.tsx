@@ -1,12 +1,13 @@
 /** Small controls used all over: buttons, fields with units, popovers. */
 import { clsx } from 'clsx';
-import { Popover as RadixPopover } from 'radix-ui';
 import {
 	type ButtonHTMLAttributes,
 	cloneElement,
 	type InputHTMLAttributes,
+	lazy,
 	type ReactElement,
 	type ReactNode,
+	Suspense,
 	useEffect,
 	useId,
 	useRef,
@@ -184,24 +185,23 @@ export function Check({ label, checked, onChange, children }: { label: string; c
 
 type TriggerProps = Pick<ButtonHTMLAttributes<HTMLButtonElement>, 'aria-haspopup' | 'aria-expanded' | 'onClick'>;
 
-/** @param trigger the button that opens it. All else is made when it is first opened: a sentence has many, and is drawn often. */
-export function Popover({ trigger, label, children, wide }: { trigger: ReactElement<TriggerProps>; label: string; children: ReactNode; wide?: boolean }) {
+const OpenedPopover = lazy(() => import('./popover'));
+
+interface PopoverProps {
+	/** The button that opens it. All else is made when it is first opened: a sentence has many, and is drawn often. */
+	trigger: ReactElement<TriggerProps>;
+	label: string;
+	children: ReactNode;
+	wide?: boolean;
+}
+
+export function Popover(props: PopoverProps) {
 	const [opened, setOpened] = useState(false);
-	if (!opened) return cloneElement(trigger, { 'aria-haspopup': 'dialog', 'aria-expanded': false, onClick: () => setOpened(true) });
+	const closed = (expanded: boolean) => cloneElement(props.trigger, { 'aria-haspopup': 'dialog', 'aria-expanded': expanded, onClick: () => setOpened(true) });
+	if (!opened) return closed(false);
 	return (
-		<RadixPopover.Root defaultOpen>
-			<RadixPopover.Trigger asChild>{trigger}</RadixPopover.Trigger>
-			<RadixPopover.Portal>
-				<RadixPopover.Content
-					aria-label={label}
-					sideOffset={6}
-					collisionPadding={8}
-					align="start"
-					className={clsx('z-50 max-h-[70vh] overflow-auto rounded-[4px] border bg-panel p-3 shadow-lg', wide ? 'w-96' : 'w-72')}
-				>
-					{children}
-				</RadixPopover.Content>
-			</RadixPopover.Portal>
-		</RadixPopover.Root>
+		<Suspense fallback={closed(true)}>
+			<OpenedPopover {...props} />
+		</Suspense>
 	);
 }

@@ -1,0 +1,87 @@
+/** An open project: what its views share. Apart from the bench, so that the other views do not load the stage. */
+import { useEffect, useState } from 'react';
+import { Outlet } from 'react-router';
+import type { Row } from '../../data/db';
+import { noteRun } from '../../data/history';
+import { Button } from '../../ui/controls';
+import { commandsFor, matches, paste } from '../commands/commands';
+import { Panels } from '../panels/panels';
+import { keepChecked } from './check-results';
+import { keepSaved } from './keep-saved';
+import { BenchContext, createBench, useBench, useBenchStore } from './store';
+import { TopBar } from './top-bar';
+
+/** One open project: its store, what goes on beside it, and the view of it that the address names. */
+export function OpenProject({ row }: { row: Row }) {
+	const [store] = useState(() => createBench(row.key, row.project));
+	useEffect(() => keepSaved(store, row.version), [store, row.version]);
+	useEffect(() => keepChecked(store, (state) => void noteRun(row.key, state, store.getState().past.at(-1)?.label ?? null)), [store, row.key]);
+	// Fetched while nothing else is to do: who opens one of them by its key types on at once.
+	useEffect(() => {
+		const timer = setTimeout(() => void Promise.all([import('../panels/palette'), import('../../ui/popover')]), 1500);
+		return () => clearTimeout(timer);
+	}, []);
+	return (
+		<BenchContext.Provider value={store}>
+			<Keys />
+			<div className="grid h-screen grid-rows-[auto_1fr]">
+				<TopBar />
+				<Outlet />
+			</div>
+			<Panels />
+			<Refusal />
+		</BenchContext.Provider>
+	);
+}
+
+/** Keys that work everywhere on the bench, from the list of commands. */
+function Keys() {
+	const store = useBenchStore();
+	useEffect(() => {
+		const onKey = (event: KeyboardEvent) => {
+			const target = event.target as HTMLElement;
+			const typing = target.matches('input:not([type=checkbox]):not([type=range]), textarea, select, [role=combobox]');
+			const plain = !(event.ctrlKey || event.metaKey);
+			if (event.defaultPrevented || typing) {
+				if (plain || event.key.toLowerCase() !== 'k') return;
+			}
+			// A selection of text is copied as text.
+			if (event.key.toLowerCase() === 'c' && !plain && String(window.getSelection()) !== '') return;
+			const command = commandsFor(store.getState().project).find((c) => c.keys && !c.native && matches(c.keys, event));
+			if (!command) return;
+			event.preventDefault();
+			const not = command.not?.(store);
+			if (not === undefined) command.run(store);
+		};
+		const onPaste = (event: ClipboardEvent) => {
+			if ((event.target as HTMLElement).matches?.('input, textarea')) return;
+			event.preventDefault();
+			paste(store, event.clipboardData?.getData('text/plain'));
+		};
+		window.addEventListener('keydown', onKey);
+		window.addEventListener('paste', onPaste);
+		return () => {
+			window.removeEventListener('keydown', onKey);
+			window.removeEventListener('paste', onPaste);
+		};
+	}, [store]);
+	return null;
+}
+
+/** Says why an edit was refused. */
+function Refusal() {
+	const refusal = useBench((s) => s.refusal);
+	const store = useBenchStore();
+	if (refusal === null) return null;
+	return (
+		<div
+			role="alert"
+			className="fixed bottom-4 left-1/2 z-50 flex max-w-xl -translate-x-1/2 items-start gap-3 rounded-[4px] border-2 border-cut bg-panel p-3 shadow-lg"
+		>
+			<p>
+				<strong>Not changed.</strong> <span className="break-words">{refusal}</span>
+			</p>
+			<Button onClick={() => store.getState().dismiss()}>All right</Button>
+		</div>
+	);
+}
