@@ -119,3 +119,79 @@ test('the theme stays as it was chosen', async ({ page }) => {
 	await page.goto('/');
 	await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
 });
+
+test('a tab that crashes in the middle of a drag loses no more than its last second', async ({ context }) => {
+	const page = await context.newPage();
+	await page.goto('/p/harl-quay');
+	await rail(page)
+		.getByRole('button', { name: /^Harbour pick/ })
+		.click();
+	const cursor = page.getByRole('slider', { name: 'Cursor' });
+	const before = await cursor.getAttribute('aria-valuetext');
+	const box = (await cursor.boundingBox())!;
+	await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+	await page.mouse.down();
+	// Without a pause that would let it be written as a change that is done.
+	for (let i = 0; i < 16; i++) {
+		await page.mouse.move(box.x + box.width / 2 - 3 * i, box.y + box.height / 2 + i);
+		await page.waitForTimeout(100);
+	}
+	const session = await context.newCDPSession(page);
+	// A crashed page gives no answer.
+	session.send('Page.crash').catch(() => {});
+	await page.waitForEvent('crash');
+	const again = await context.newPage();
+	await again.goto('/p/harl-quay');
+	await rail(again)
+		.getByRole('button', { name: /^Harbour pick/ })
+		.click();
+	await expect(again.getByRole('slider', { name: 'Cursor' })).not.toHaveAttribute('aria-valuetext', before ?? '');
+	await expect(again.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+});
+
+test('a part of the sentence opens by key with its first field in hand, and gives the focus back', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	const token = sentence(page).getByRole('button', { name: /^Length: / });
+	// The first time it has to be fetched, the second time it is there.
+	for (const [typed, said] of [
+		['2', 'Length: 2 m'],
+		['3', 'Length: 3 m'],
+	] as const) {
+		await token.focus();
+		await page.keyboard.press('Enter');
+		const field = page.getByRole('dialog', { name: 'Length' }).getByRole('textbox', { name: 'Length, m' });
+		await expect(field).toBeFocused();
+		await field.fill(typed);
+		await page.keyboard.press('Enter');
+		await expect(sentence(page).getByRole('button', { name: said })).toBeVisible();
+		await page.keyboard.press('Escape');
+		await expect(page.getByRole('dialog', { name: 'Length' })).toHaveCount(0);
+		await expect(token).toBeFocused();
+	}
+});
+
+test('while the cursor is dragged, rail, sentence and ladder follow, and end where the hand ends', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await rail(page)
+		.getByRole('button', { name: /^Harbour pick/ })
+		.click();
+	const cursor = page.getByRole('slider', { name: 'Cursor' });
+	const chosen = answer(page).getByRole('button').first();
+	await expect(chosen).toContainText('Gangway crank');
+	const box = (await cursor.boundingBox())!;
+	const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+	await page.mouse.move(x, y);
+	await page.mouse.down();
+	// Down to the quay's floor, where there is nothing to pick; the button is still held.
+	for (let i = 1; i <= 10; i++) await page.mouse.move(x - 6 * i, y + 2 * i);
+	await expect(answer(page)).toContainText('Nothing is selected');
+	await expect(rail(page).getByRole('button', { name: /^Harbour pick/ })).toContainText('nothing');
+	const [cx, cy] = ((await cursor.getAttribute('aria-valuetext')) ?? '').match(/[\d.]+/g)?.map(Number) ?? [];
+	await expect(sentence(page).getByRole('button', { name: `Cursor: ${Math.round(cx as number)}, ${Math.round(cy as number)} px` })).toBeVisible();
+	for (let i = 10; i >= 0; i--) await page.mouse.move(x - 6 * i, y + 2 * i);
+	await page.mouse.up();
+	await expect(chosen).toContainText('Gangway crank');
+	await expect(rail(page).getByRole('button', { name: /^Harbour pick/ })).toContainText('Gangway crank');
+	await page.getByRole('button', { name: 'Undo: Move the cursor' }).click();
+	await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+});
