@@ -319,3 +319,20 @@ for (const theme of ['light', 'dark'] as const)
 			await page.keyboard.press('Escape');
 		}
 	});
+
+test('what the graphics card loses is drawn again', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await page.waitForTimeout(800);
+	/** Where the stage is drawn, without what lies over it. */
+	const clip = { x: 230, y: 190, width: 400, height: 150 };
+	const before = await page.screenshot({ clip });
+	await page.evaluate(async () => {
+		const canvas = document.querySelector('canvas') as HTMLCanvasElement;
+		const loss = (canvas.getContext('webgl2') as WebGL2RenderingContext).getExtension('WEBGL_lose_context');
+		loss?.loseContext();
+		await new Promise((done) => setTimeout(done, 300));
+		loss?.restoreContext();
+	});
+	await expect.poll(async () => (await page.screenshot({ clip })).equals(before), { timeout: 10_000 }).toBe(true);
+});

@@ -323,14 +323,17 @@ export class Scene3D {
 	private stood: { turn: number; parted: object; depthOf: object } | null = null;
 	/** What the canvas shows; null when the scene has changed since. */
 	private shown: string | null = null;
+	/** What was last drawn, to be drawn again when the graphics card has lost it. */
+	private last: { parts: readonly Part[]; height: number } | null = null;
 	/** The camera of each picture, kept while it looks the same way. */
 	private cameras: { key: string; camera: THREE.Camera }[] = [];
 	private colours: Palette | null = null;
 	private readonly ground: THREE.LineSegments;
 
-	constructor(canvas: HTMLCanvasElement) {
+	constructor(private readonly canvas: HTMLCanvasElement) {
 		this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: false });
 		this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+		canvas.addEventListener('webglcontextrestored', this.restore);
 		this.ground = new THREE.LineSegments(crosses(), new THREE.LineBasicMaterial({ transparent: true }));
 		this.scene.add(this.others.group, this.lookers.group, this.ground);
 		// Nothing in it is ever moved but by its numbers.
@@ -338,6 +341,13 @@ export class Scene3D {
 		this.scene.updateMatrixWorld(true);
 		this.scene.matrixWorldAutoUpdate = false;
 	}
+
+	private readonly restore = (): void => {
+		if (!this.last || !this.colours) return;
+		this.renderer.setClearColor(this.colours.ground);
+		this.shown = null;
+		this.draw(this.last.parts, this.last.height);
+	};
 
 	resize(width: number, height: number): void {
 		this.renderer.setSize(width, height, false);
@@ -399,6 +409,7 @@ export class Scene3D {
 		const shown = `${height} ${parts.map(({ rect, withLookers }, i) => `${rect.x} ${rect.y} ${withLookers} ${keys[i]}`).join()}`;
 		if (this.shown === shown) return;
 		this.shown = shown;
+		this.last = { parts, height };
 		this.renderer.setScissorTest(false);
 		this.renderer.clear();
 		this.renderer.setScissorTest(true);
@@ -414,6 +425,7 @@ export class Scene3D {
 	}
 
 	dispose(): void {
+		this.canvas.removeEventListener('webglcontextrestored', this.restore);
 		this.others.dispose();
 		this.lookers.dispose();
 		this.ground.geometry.dispose();
