@@ -16,10 +16,24 @@ export class Saving {
 	/** Where a worker cannot be had the page saves by itself. */
 	private alone = false;
 
+	/** Starts the worker, which takes a while, so that it is there when the first save comes. */
+	ready(): void {
+		if (this.saver || this.alone) return;
+		try {
+			this.worker = new Worker(new URL('./saver.ts', import.meta.url), { type: 'module', name: 'frelk-saver' });
+		} catch (error) {
+			this.giveUp(error);
+			return;
+		}
+		this.worker.addEventListener('error', (event) => this.end(this.giveUp(event.message || 'the worker could not be started')));
+		this.saver = wrap<Saver>(this.worker);
+		this.sent = [];
+	}
+
 	/** @returns the version written. @throws Ended */
 	async save(key: string, project: Project): Promise<number> {
-		if (this.alone) return saveProject(key, project);
-		const saver = this.saver ?? this.hire();
+		this.ready();
+		if (!this.saver) return saveProject(key, project);
 		const pieces = piecesOf(project);
 		const ended = new Promise<never>((_, reject) => {
 			this.end = reject;
@@ -27,22 +41,21 @@ export class Saving {
 		const change = changeOf(this.sent, pieces);
 		this.sent = pieces;
 		try {
-			return await Promise.race([saver.save(key, project.name, change), ended]);
+			return await Promise.race([this.saver.save(key, project.name, change), ended]);
 		} catch (error) {
 			if (error instanceof Ended) throw error;
-			console.error('saving by a worker failed', error);
-			this.alone = true;
-			this.stop();
+			if (!this.alone) this.giveUp(error);
 			return saveProject(key, project);
 		}
 	}
 
-	private hire(): Remote<Saver> {
-		this.worker = new Worker(new URL('./saver.ts', import.meta.url), { type: 'module', name: 'frelk-saver' });
-		this.worker.addEventListener('error', (event) => this.end(new Error(event.message || 'the worker could not be started')));
-		this.saver = wrap<Saver>(this.worker);
-		this.sent = [];
-		return this.saver;
+	private giveUp(why: unknown): Error {
+		console.error('saving by a worker failed; the page saves by itself', why);
+		this.alone = true;
+		this.worker?.terminate();
+		this.worker = null;
+		this.saver = null;
+		return why instanceof Error ? why : new Error(String(why));
 	}
 
 	/** Ends the worker, in whatever it is. */

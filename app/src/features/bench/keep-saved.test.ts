@@ -19,6 +19,7 @@ vi.mock('../../data/projects', () => ({ saveProject: (key: string, project: Proj
 vi.mock('../../workers/saving', () => {
 	class Ended extends Error {}
 	class Saving {
+		ready() {}
 		save = (key: string, project: Project) => writing('worker')(key, project);
 		stop() {
 			stopped.times++;

@@ -66,6 +66,7 @@ export function keepSaved(store: BenchStore, version: number): () => void {
 	const stop = store.subscribe((state, before) => {
 		if (state.project === before.project || state.project === given) return;
 		if (state.saving !== 'waiting') store.getState().setSaving('waiting');
+		saving.ready();
 		const now = performance.now();
 		if (timer === null) waitingSince = now;
 		else clearTimeout(timer);

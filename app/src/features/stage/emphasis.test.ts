@@ -1,7 +1,7 @@
 import { buildWorld, explain, type Project } from '@frelk/core';
 import { expect, it } from 'vitest';
 import quay from '../../../../examples/harl-quay.frelk.json';
-import { emphasesOf, type Seen } from './emphasis';
+import { blockingIn, emphasesOf, type Seen } from './emphasis';
 
 const project = quay as unknown as Project;
 const world = buildWorld(project);
@@ -34,4 +34,23 @@ it('shows the blocker of what is pointed at, and the bar that cuts the path abov
 
 it('draws all alike where no query is in hand, or it is off', () => {
 	expect(new Set(emphasesOf(world, null, seen))).toEqual(new Set(['plain']));
+});
+
+it('knows what stops a query by the layers of its shapes', () => {
+	const blocking = blockingIn(world, ['walls']);
+	const walls = world.objects.filter((_, i) => blocking[i]);
+	expect(walls.length).toBeGreaterThan(0);
+	for (const o of world.objects)
+		expect(blocking[o.index], o.id).toBe((o.def.shapes ?? []).some((s) => s.enabled !== false && (s.layer ?? o.def.layer) === 'walls'));
+	expect(blockingIn(world, 'all')).not.toContain(false);
+	expect(blockingIn(world, undefined)).not.toContain(true);
+});
+
+it('shows by verdict, where one asks for it, what a query left out late', () => {
+	const stages = answers.flatMap((a) => emphasesOf(world, a, { ...seen, tint: 'verdict' }).map((e, i) => [a.verdicts[i]?.stage, e] as const));
+	const of = (stage: string) => new Set(stages.filter(([s]) => s === stage).map(([, e]) => e));
+	expect(of('range')).toEqual(new Set(['short']));
+	expect(of('sight')).toEqual(new Set(['cut']));
+	expect(of('choice')).toEqual(new Set(['outranked']));
+	expect(of('touch')).toEqual(new Set(['plain']));
 });

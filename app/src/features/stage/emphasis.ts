@@ -1,8 +1,9 @@
 /** How strongly each object is drawn on the stage, by what the query in hand says of it. */
-import type { Answer, Stage, World } from '@frelk/core';
+import type { Answer, Stage, Verdict, World } from '@frelk/core';
+import { type Tone, toneOf } from '../../ui/marks';
 import type { Tint } from '../bench/store';
 
-export type Emphasis = 'chosen' | 'tie' | 'cut' | 'outranked' | 'short' | 'plain' | 'faint';
+export type Emphasis = Exclude<Tone, 'quiet'> | 'plain' | 'faint';
 
 export interface Seen {
 	/** What cuts the query off. */
@@ -18,7 +19,7 @@ export interface Seen {
 export function emphasesOf(world: World, answer: Answer | null, { cutBy, pointed, blocking, tint }: Seen): Emphasis[] {
 	const list = new Array<Emphasis>(world.objects.length).fill('plain');
 	const verdicts = answer?.verdicts ?? [];
-	for (let i = 0; i < verdicts.length; i++) list[i] = byStage(verdicts[i]?.stage, tint, blocking[i] === true);
+	for (let i = 0; i < verdicts.length; i++) list[i] = byStage((verdicts[i] as Verdict).stage, tint, blocking[i] === true);
 	const set = (id: string | null | undefined, emphasis: Emphasis) => {
 		const object = id == null ? undefined : world.objectById.get(id);
 		if (object) list[object.index] = emphasis;
@@ -30,28 +31,20 @@ export function emphasesOf(world: World, answer: Answer | null, { cutBy, pointed
 	return list;
 }
 
-function byStage(stage: Stage | undefined, tint: Tint, blocks: boolean): Emphasis {
-	switch (stage) {
-		case 'selected':
-			return 'chosen';
-		case 'tied':
-			return 'tie';
-		case 'choice':
-			return tint === 'verdict' ? 'outranked' : 'plain';
-		case 'sight':
-			return tint === 'verdict' ? 'cut' : 'plain';
-		case 'range':
-		case 'view':
-		case 'approach':
-			return tint === 'verdict' ? 'short' : 'plain';
-		case 'inactive':
-		case 'layer':
-		case 'tags':
-		case 'state':
-		case 'side':
-		case 'role':
-			return tint === 'verdict' || (tint === 'layer' && !blocks) ? 'faint' : 'plain';
-		default:
-			return 'plain';
-	}
+function byStage(stage: Stage, tint: Tint, blocks: boolean): Emphasis {
+	const tone = toneOf(stage);
+	if (tone === 'chosen' || tone === 'tie') return tone;
+	if (FILTERED.has(stage)) return tint === 'verdict' || (tint === 'layer' && !blocks) ? 'faint' : 'plain';
+	// How the rest fared is shown where one asks for it.
+	return tint === 'verdict' && tone !== 'quiet' ? tone : 'plain';
+}
+
+/** Stages before anything is touched. */
+const FILTERED = new Set<Stage>(['inactive', 'layer', 'tags', 'state', 'side', 'role']);
+
+/** Whether an object stops the query in hand, by its place. */
+export function blockingIn(world: World, blockers: readonly string[] | 'all' | undefined): boolean[] {
+	if (blockers === 'all') return world.objects.map(() => true);
+	const mask = (blockers ?? []).reduce((bits, layer) => bits | (world.layerBit.get(layer) ?? 0), 0);
+	return world.objects.map((o) => o.shapes.some((s) => (s.layer & mask) !== 0));
 }

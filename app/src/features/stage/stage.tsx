@@ -1,5 +1,5 @@
 /** The stage: the scene's real shapes with the query drawn on them; objects are picked, moved and drawn by hand. */
-import { hangsUnder, shapeUnder, type Vec3, type World, type WorldObject } from '@frelk/core';
+import { hangsUnder, shapeUnder, type Vec3, type WorldObject } from '@frelk/core';
 import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { round } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
@@ -8,7 +8,7 @@ import { nameOf, useAnswers, useBench, useBenchStore, useQuery } from '../bench/
 import { addShape, handWords } from '../commands/commands';
 import { extentOf, isHidden, isLocked, shiftObject, snapStep, topmost } from '../edit/objects';
 import { Drawing, drawn, type Pending, sayTool, startTool } from './draw';
-import { emphasesOf } from './emphasis';
+import { blockingIn, emphasesOf } from './emphasis';
 import { Eye, eyePicture } from './eye';
 import { Grips } from './grips';
 import { tintOf } from './hues';
@@ -123,7 +123,7 @@ export function Stage() {
 	const { objects } = world;
 	const blockers = live?.sight?.blockers;
 	// biome-ignore lint/correctness/useExhaustiveDependencies: a world seen with other queries has the same objects and layers
-	const blocking = useMemo(() => objects.map((o) => isBlocking(world, o, blockers)), [objects, blockers]);
+	const blocking = useMemo(() => blockingIn(world, blockers), [objects, blockers]);
 	const cutBy = geometry?.cutBy ?? null;
 	/** Depths of a flat scene pulled apart about the one lowest down, so that a pile can be seen between. */
 	const depthOf = useCallback((z: number) => (world.flat ? z * spread : z), [world.flat, spread]);
@@ -489,13 +489,4 @@ const NOBODY: ReadonlySet<string> = new Set();
 function lookers(objects: readonly WorldObject[], asker: string | undefined): ReadonlySet<string> {
 	const root = asker === undefined ? undefined : objects.find((o) => o.id === asker);
 	return root ? new Set(objects.filter((o) => hangsUnder(o, root)).map((o) => o.id)) : NOBODY;
-}
-
-function isBlocking(world: World, object: WorldObject, blockers: readonly string[] | 'all' | undefined): boolean {
-	if (blockers === undefined) return false;
-	if (blockers === 'all') return true;
-	return object.shapes.some((s) => {
-		const layer = world.layers[31 - Math.clz32(s.layer)];
-		return layer !== undefined && blockers.includes(layer);
-	});
 }

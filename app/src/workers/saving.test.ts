@@ -1,0 +1,118 @@
+import type { Project } from '@frelk/core';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import type { Change } from '../data/text';
+import { Ended, Saving } from './saving';
+
+const { hands, page } = vi.hoisted(() => ({
+	hands: [] as { sent: { name: string; change: readonly Change[] }[]; answer: (() => Promise<number>) | null }[],
+	page: [] as string[],
+}));
+
+/** A worker that notes what it is sent; it answers as the test says, or never. */
+class FakeWorker extends EventTarget {
+	static broken = false;
+	terminated = false;
+	hand = { sent: [] as { name: string; change: readonly Change[] }[], answer: null as (() => Promise<number>) | null };
+	constructor() {
+		super();
+		if (FakeWorker.broken) throw new Error('no workers here');
+		workers.push(this);
+		hands.push(this.hand);
+	}
+	terminate() {
+		this.terminated = true;
+	}
+}
+const workers: FakeWorker[] = [];
+
+vi.mock('comlink', () => ({
+	wrap: (worker: FakeWorker) => ({
+		save: (_key: string, name: string, change: readonly Change[]) => {
+			worker.hand.sent.push({ name, change });
+			return worker.hand.answer?.() ?? new Promise<number>(() => {});
+		},
+	}),
+}));
+vi.mock('../data/projects', () => ({
+	saveProject: async (_key: string, project: Project) => {
+		page.push(project.name);
+		return 77;
+	},
+}));
+
+const objects = Array.from({ length: 30 }, (_, i) => ({ id: `crate-${i}`, layer: 'a' }));
+const project = (name: string): Project => ({
+	format: 'frelk/1',
+	id: 'p',
+	name,
+	scene: { kind: 'space', layers: [{ id: 'a', name: 'A' }], tags: [], objects, cameras: [] },
+	queries: [],
+});
+
+beforeEach(() => {
+	workers.length = 0;
+	hands.length = 0;
+	page.length = 0;
+	FakeWorker.broken = false;
+	vi.stubGlobal('Worker', FakeWorker);
+	vi.spyOn(console, 'error').mockImplementation(() => {});
+});
+afterEach(() => {
+	vi.unstubAllGlobals();
+	vi.restoreAllMocks();
+});
+
+it('sends all the first time, and of what stays only where it was', async () => {
+	const saving = new Saving();
+	saving.ready();
+	(hands[0] as (typeof hands)[number]).answer = async () => 5;
+	expect(await saving.save('p', project('One'))).toBe(5);
+	await saving.save('p', project('Two'));
+	expect(workers).toHaveLength(1);
+	const [first, second] = hands[0]?.sent ?? [];
+	expect(first?.change.join('')).toBe(JSON.stringify(project('One')));
+	expect(second?.name).toBe('Two');
+	expect(JSON.stringify(second?.change)).not.toContain('crate-1');
+	expect(second?.change.some((piece) => typeof piece === 'number')).toBe(true);
+});
+
+it('is ended in the middle of a save, and a new worker is sent everything', async () => {
+	const saving = new Saving();
+	const ended = saving.save('p', project('One'));
+	saving.stop();
+	await expect(ended).rejects.toBeInstanceOf(Ended);
+	expect(workers[0]?.terminated).toBe(true);
+	void saving.save('p', project('Two'));
+	expect(workers).toHaveLength(2);
+	expect(hands[1]?.sent[0]?.change.join('')).toBe(JSON.stringify(project('Two')));
+	expect(page).toEqual([]);
+});
+
+it('leaves it to the page where no worker can be had, then and later', async () => {
+	FakeWorker.broken = true;
+	const saving = new Saving();
+	expect(await saving.save('p', project('One'))).toBe(77);
+	expect(await saving.save('p', project('Two'))).toBe(77);
+	expect(page).toEqual(['One', 'Two']);
+});
+
+it('leaves it to the page when the worker fails before the first save', async () => {
+	const saving = new Saving();
+	saving.ready();
+	workers[0]?.dispatchEvent(new Event('error'));
+	expect(await saving.save('p', project('One'))).toBe(77);
+	expect(workers).toHaveLength(1);
+});
+
+it('leaves it to the page when the worker fails in the middle of a save, or its store does', async () => {
+	const saving = new Saving();
+	const under = saving.save('p', project('One'));
+	workers[0]?.dispatchEvent(new Event('error'));
+	expect(await under).toBe(77);
+	const other = new Saving();
+	other.ready();
+	(hands[1] as (typeof hands)[number]).answer = () => Promise.reject(new Error('the disk is full'));
+	expect(await other.save('p', project('Two'))).toBe(77);
+	expect(page).toEqual(['One', 'Two']);
+	expect(console.error).toHaveBeenCalledTimes(2);
+});
