@@ -149,6 +149,7 @@ const KINDS: { kind: QueryKind; about: string }[] = [
 const NewQuery = memo(() => (
 	<Popover
 		label="New query"
+		wide
 		trigger={
 			<Button aria-label="New query">
 				<Plus size={13} /> New
@@ -171,7 +172,7 @@ function Kinds() {
 					<li key={kind} className="flex items-center gap-1">
 						<Button quiet disabled={!query} className="flex-1 justify-between" onClick={() => newQuery(store, kind)}>
 							<span className="font-semibold">{kind}</span>
-							<span className="text-quiet">{about}</span>
+							<span className="text-quiet">{query ? about : `${about}; ${kind === 'pick' ? 'needs a camera' : 'needs an object'}`}</span>
 						</Button>
 						<Button aria-label={`Draw a ${kind} on the stage`} disabled={!query} onClick={() => store.getState().use({ kind: 'query', query: kind })}>
 							Draw
