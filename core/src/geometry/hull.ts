@@ -181,6 +181,15 @@ interface Face {
 }
 
 /**
+ * Whether points span a volume: what `buildHull` finds first, without the hull.
+ * @param input points, three numbers each
+ */
+export const hasVolume = (input: ArrayLike<number>): boolean => {
+	const p = Float64Array.from(input);
+	return firstTetrahedron(p, p.length / 3) !== null;
+};
+
+/**
  * @param input points, three numbers each
  * @returns the hull, or null when the points have no volume
  */

@@ -1,5 +1,6 @@
 /** What is wrong with a file, said so that a person can act on it: where (a JSON path), what, and what would be right. */
 import type { z } from 'zod';
+import { MOST_PROBLEMS } from './bounds';
 import { KNOWN } from './schema';
 
 export interface Problem {
@@ -8,18 +9,64 @@ export interface Problem {
 	message: string;
 }
 
+export type Path = (string | number)[];
+
+/** Problems as they are found: the first ones with their words, the rest by number, so that a wrong export is refused at once. */
+export class Problems {
+	readonly list: Problem[] = [];
+	/** Found beside those in the list. */
+	more = 0;
+
+	constructor(private readonly most = MOST_PROBLEMS) {}
+
+	get any(): boolean {
+		return this.list.length > 0;
+	}
+
+	/** @param message made only where there is room for it: looking for what may be meant takes time */
+	add(path: Path, message: string | (() => string)): void {
+		if (this.list.length >= this.most) this.more++;
+		else this.list.push({ path, message: typeof message === 'string' ? message : message() });
+	}
+
+	/** Whether another problem would only be counted. */
+	get full(): boolean {
+		return this.list.length >= this.most;
+	}
+}
+
+/** Characters a line must not carry: controls (line breaks, terminal colours), and those that turn or hide what stands beside them. */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
+const UNSEEN = /[\u0000-\u001f\u007f-\u009f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff\ufff9-\ufffb]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
+
+/**
+ * A text from a file as part of one line: what would break or disguise the line is written as `\u001b`, and what is long is cut.
+ * @param most characters kept, an ellipsis included
+ */
+export function oneLine(text: string, most = 400): string {
+	const kept = text.length > most ? `${text.slice(0, most - 1)}…` : text;
+	return kept.replace(UNSEEN, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`);
+}
+
+/** Of a key or an id in a message. */
+const MOST_WORD = 80;
+
 /** `['scene','objects',3,'layer']` → `scene.objects[3].layer`; keys that are no plain words are quoted in brackets. */
 export function formatPath(path: readonly (string | number)[]): string {
 	let out = '';
 	for (const step of path) {
 		if (typeof step === 'number') out += `[${step}]`;
-		else if (/^[A-Za-z_][\w-]*$/.test(step)) out += out ? `.${step}` : step;
-		else out += `[${JSON.stringify(step)}]`;
+		else if (step.length <= MOST_WORD && /^[A-Za-z_][\w-]*$/.test(step)) out += out ? `.${step}` : step;
+		else out += `[${JSON.stringify(oneLine(step, MOST_WORD))}]`;
 	}
 	return out || '(the file)';
 }
 
-export const formatProblem = (problem: Problem): string => `${formatPath(problem.path)}: ${problem.message}`;
+/** One line, whatever the file holds. */
+export const formatProblem = (problem: Problem): string => `${formatPath(problem.path)}: ${oneLine(problem.message)}`;
+
+/** An id or key from a file, quoted for a message. */
+export const quoted = (word: string): string => `"${oneLine(word, MOST_WORD)}"`;
 
 /** Number of single-character edits between two words (Levenshtein), given up beyond `limit`. */
 export function editDistance(a: string, b: string, limit: number): number {
@@ -41,6 +88,7 @@ export function editDistance(a: string, b: string, limit: number): number {
 
 /** ` (did you mean "walls"?)`, or nothing where no known word is close. */
 export function didYouMean(word: string, words: Iterable<string>): string {
+	if (word.length > MOST_WORD) return '';
 	const limit = word.length < 3 ? 1 : Math.max(2, Math.floor(word.length / 3));
 	let best: string | null = null;
 	let least = limit + 1;
@@ -68,13 +116,17 @@ const describe = (value: unknown): string => {
 	if (value === null) return 'null';
 	if (Array.isArray(value)) return 'a list';
 	if (typeof value === 'object') return 'an object';
-	const text = JSON.stringify(value) ?? String(value);
-	return text.length > 60 ? `${text.slice(0, 57)}…` : text;
+	if (typeof value === 'number') return String(value);
+	const text = JSON.stringify(typeof value === 'string' ? oneLine(value, 60) : value) ?? String(value);
+	return text.length > 70 ? `${text.slice(0, 67)}…` : text;
 };
 
 /** A Zod error in our own words. */
-export function problemsOf(error: z.ZodError, data: unknown): Problem[] {
-	return error.issues.flatMap((issue) => issueProblems(issue, data, []));
+export function addIssues(error: z.ZodError, data: unknown, problems: Problems): void {
+	for (const issue of error.issues) {
+		if (problems.full) problems.more++;
+		else for (const { path, message } of issueProblems(issue, data, [])) problems.add(path, message);
+	}
 }
 
 function issueProblems(issue: z.core.$ZodIssue, data: unknown, prefix: (string | number)[]): Problem[] {
@@ -82,7 +134,7 @@ function issueProblems(issue: z.core.$ZodIssue, data: unknown, prefix: (string |
 	const known = issue.message.startsWith(KNOWN) ? issue.message.slice(KNOWN.length).split(',') : null;
 	switch (issue.code) {
 		case 'unrecognized_keys':
-			return issue.keys.map((key) => ({ path: [...path, key], message: `unknown key "${key}"${didYouMean(key, known ?? [])}` }));
+			return issue.keys.map((key) => ({ path: [...path, key], message: `unknown key ${quoted(key)}${didYouMean(key, known ?? [])}` }));
 		case 'invalid_type': {
 			const value = valueAt(data, path);
 			if (value === undefined) return [{ path, message: `is missing; expected ${article(issue.expected)}` }];

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { randomProject } from '../tests/project';
 import { ahead, box, object, project } from '../tests/scene';
 import { didYouMean, formatProblem } from './problems';
-import { checkProject, readProject, writeProject } from './read';
+import { checkProject, readProject } from './read';
+import { writeProject } from './write';
 
 /** The lines said about a project after a change to it; the change may put anything anywhere. */
 // biome-ignore lint/suspicious/noExplicitAny: what a file holds before it is checked

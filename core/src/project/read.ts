@@ -1,27 +1,90 @@
 /** Reading a project file: text to JSON to a checked project, or a list of problems. Nothing is thrown for bad input. */
 import { type ParseError, parse, printParseErrorCode } from 'jsonc-parser';
-import { type Problem, problemsOf } from './problems';
+import { MOST_ENTRIES, MOST_NESTING, MOST_PROBLEMS } from './bounds';
+import { addIssues, oneLine, type Path, type Problem, Problems, quoted } from './problems';
 import { checkReferences } from './references';
 import { checkRules } from './rules';
 import { FORMAT, type Project, projectSchema } from './schema';
 
-export type Reading = { ok: true; project: Project } | { ok: false; problems: Problem[] };
+export type Reading = { ok: true; project: Project } | { ok: false; problems: Problem[]; /** Found beside those listed. */ more: number };
 
-/** Deeper nesting than any project needs; refused before anything walks it recursively. */
-const MAX_DEPTH = 64;
+const failed = (path: Path, message: string): Reading => ({ ok: false, problems: [{ path, message }], more: 0 });
 
-const failed = (problem: Problem): Reading => ({ ok: false, problems: [problem] });
+/**
+ * @param bytes a project file as it lies on the disk
+ * @returns its project, or what is wrong with it; bytes that are no UTF-8 are a problem with their place
+ */
+export function readBytes(bytes: Uint8Array): Reading {
+	const text = decodeUtf8(bytes);
+	return typeof text === 'string' ? readProject(text) : failed([], text.message);
+}
+
+/** In every browser, worker and Node; the core's own library of types is the language alone. */
+declare const TextDecoder: new (label: string, options: { fatal: boolean; ignoreBOM: boolean }) => { decode(bytes: Uint8Array): string };
+
+/** @returns the text with a leading byte order mark kept, or where the bytes stop being UTF-8 */
+export function decodeUtf8(bytes: Uint8Array): string | { message: string } {
+	try {
+		return new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
+	} catch {
+		const at = firstInvalid(bytes);
+		const byte = bytes[at];
+		const what = byte === undefined ? 'the file ends in the middle of a character' : `byte 0x${byte.toString(16).padStart(2, '0')}`;
+		return { message: `is not valid UTF-8: ${what} at offset ${at}; save it as UTF-8` };
+	}
+}
+
+/** Offset of the first byte that belongs to no UTF-8 character; the length where the last one is cut off. */
+function firstInvalid(bytes: Uint8Array): number {
+	for (let i = 0; i < bytes.length; ) {
+		const lead = bytes[i] as number;
+		const size = lead < 0x80 ? 1 : lead >= 0xc2 && lead < 0xe0 ? 2 : lead >= 0xe0 && lead < 0xf0 ? 3 : lead >= 0xf0 && lead < 0xf5 ? 4 : 0;
+		if (size === 0) return i;
+		for (let k = 1; k < size; k++) {
+			const next = bytes[i + k];
+			if (next === undefined) return bytes.length;
+			// The second byte is narrower where a longer form, a surrogate or a point past U+10FFFF would come out.
+			const low = k === 1 && lead === 0xe0 ? 0xa0 : k === 1 && lead === 0xf0 ? 0x90 : 0x80;
+			const high = k === 1 && lead === 0xed ? 0x9f : k === 1 && lead === 0xf4 ? 0x8f : 0xbf;
+			if (next < low || next > high) return i + k;
+		}
+		i += size;
+	}
+	return bytes.length;
+}
 
 /** @param text a project file's whole text */
 export function readProject(text: string): Reading {
-	if (text.trim() === '') return failed({ path: [], message: 'is empty; a project is a JSON object' });
+	if (text.trim() === '') return failed([], 'is empty; a project is a JSON object');
+	const deep = tooDeepAt(text);
+	if (deep >= 0) return failed([], `is nested more than ${MOST_NESTING} levels deep at ${placeAt(text, deep)}; a project needs far fewer`);
 	let data: unknown;
 	try {
 		data = JSON.parse(text.charCodeAt(0) === 0xfeff ? text.slice(1) : text);
 	} catch (error) {
-		return failed({ path: [], message: `is not JSON: ${placeOf(error as Error, text)}` });
+		return failed([], `is not JSON: ${placeOf(error as Error, text)}`);
 	}
 	return checkProject(data);
+}
+
+/** Offset at which lists and objects lie too deep in each other, or −1: looked for before parsing, which would build them all. */
+function tooDeepAt(text: string): number {
+	let depth = 0;
+	for (let i = 0; i < text.length; i++) {
+		const c = text.charCodeAt(i);
+		if (c === 0x22) {
+			// A text: on to its end, past what a backslash covers.
+			for (i++; i < text.length && text.charCodeAt(i) !== 0x22; i++) if (text.charCodeAt(i) === 0x5c) i++;
+		} else if (c === 0x7b || c === 0x5b) {
+			if (++depth > MOST_NESTING) return i;
+		} else if (c === 0x7d || c === 0x5d) depth--;
+	}
+	return -1;
+}
+
+function placeAt(text: string, offset: number): string {
+	const before = text.slice(0, offset);
+	return `line ${before.split('\n').length}, column ${before.length - before.lastIndexOf('\n')}`;
 }
 
 /** Line and column at which the text stops being JSON: engines differ in what they tell, so a second parser is asked. */
@@ -33,98 +96,80 @@ function placeOf(error: Error, text: string): string {
 		// Nested too deep for it: the engine's own words have to do.
 	}
 	const first = errors[0];
-	if (!first) return error.message;
-	const before = text.slice(0, first.offset);
-	const line = before.split('\n').length;
-	const column = before.length - before.lastIndexOf('\n');
+	if (!first) return oneLine(error.message, 200);
 	const found = text.slice(first.offset, first.offset + Math.max(1, Math.min(first.length, 20)));
 	const what = printParseErrorCode(first.error)
 		.replace(/([a-z])([A-Z])/g, '$1 $2')
 		.toLowerCase();
-	return `line ${line}, column ${column}: ${what}${found === '' ? ', but the text ends' : ` at ${JSON.stringify(found)}`}`;
+	return `${placeAt(text, first.offset)}: ${what}${found === '' ? ', but the text ends' : ` at ${JSON.stringify(oneLine(found))}`}`;
 }
 
 /**
  * @param data parsed JSON
- * @returns the same data as a project when all is well, or everything found wrong with it
+ * @param most problems told; further ones are counted
+ * @returns the same data as a project when all is well, or what is wrong with it
  */
-export function checkProject(data: unknown): Reading {
-	const hostile = findHostile(data);
-	if (hostile) return failed(hostile);
+export function checkProject(data: unknown, most = MOST_PROBLEMS): Reading {
+	const hostile = findHostile(data) ?? findTooMany(data);
+	if (hostile) return failed(hostile.path, hostile.message);
 	if (typeof data === 'object' && data !== null && !Array.isArray(data)) {
-		const format = (data as { format?: unknown }).format;
-		if (typeof format === 'string' && format !== FORMAT)
-			return failed({ path: ['format'], message: `"${format}" is not known to this program; it reads "${FORMAT}"` });
+		const { format, scene, queries } = data as Record<string, unknown>;
+		if (format === undefined && scene === undefined && queries === undefined)
+			return failed([], `is not a project; one has at least "format": "${FORMAT}", "id", "name", "scene" and "queries"`);
+		if (typeof format === 'string' && format !== FORMAT) return failed(['format'], `${quoted(format)} is not known to this program; it reads "${FORMAT}"`);
 	}
+	const problems = new Problems(most);
 	const parsed = projectSchema.safeParse(data);
-	if (!parsed.success) return { ok: false, problems: problemsOf(parsed.error, data) };
-	const project = data as Project;
-	const references = checkReferences(project);
-	if (references.length > 0) return { ok: false, problems: references };
-	const rules = checkRules(project);
-	return rules.length > 0 ? { ok: false, problems: rules } : { ok: true, project };
+	if (!parsed.success) addIssues(parsed.error, data, problems);
+	else {
+		checkReferences(data as Project, problems);
+		if (!problems.any) checkRules(data as Project, problems);
+	}
+	return problems.any ? { ok: false, problems: problems.list, more: problems.more } : { ok: true, project: data as Project };
 }
 
-/** Keys that could change what an object is, and nesting without end. Long lists of numbers are passed over. */
+interface Visit {
+	value: object;
+	key: string | number;
+	up: Visit | null;
+	depth: number;
+}
+
+function pathOf(visit: Visit | null): Path {
+	const path: Path = [];
+	for (let at = visit; at?.up; at = at.up) path.unshift(at.key);
+	return path;
+}
+
+/** Keys that could change what an object is, nesting without end, and numbers no double holds. */
 function findHostile(data: unknown): Problem | null {
-	const stack: { value: object; path: (string | number)[] }[] = [];
-	const push = (value: unknown, path: (string | number)[]) => {
-		if (typeof value === 'object' && value !== null) stack.push({ value, path });
+	if (typeof data !== 'object' || data === null) return null;
+	const stack: Visit[] = [{ value: data, key: '', up: null, depth: 1 }];
+	let found: Problem | null = null;
+	const look = (value: unknown, key: string | number, up: Visit) => {
+		if (typeof value === 'object' && value !== null) stack.push({ value, key, up, depth: up.depth + 1 });
+		else if (typeof value === 'number' && !Number.isFinite(value)) found ??= { path: [...pathOf(up), key], message: 'is larger than any number a file can hold' };
 	};
-	push(data, []);
-	for (let top = stack.pop(); top; top = stack.pop()) {
-		const { value, path } = top;
-		if (path.length > MAX_DEPTH) return { path: path.slice(0, 8), message: `is nested more than ${MAX_DEPTH} levels deep; a project needs far fewer` };
-		if (Array.isArray(value)) {
-			if (typeof value[0] === 'number') continue;
-			for (let i = 0; i < value.length; i++) push(value[i], [...path, i]);
-		} else
+	for (let top = stack.pop(); top && !found; top = stack.pop()) {
+		const { value, depth } = top;
+		if (depth > MOST_NESTING)
+			return { path: pathOf(top).slice(0, 8), message: `is nested more than ${MOST_NESTING} levels deep; a project needs far fewer` };
+		if (Array.isArray(value)) for (let i = 0; i < value.length; i++) look(value[i], i, top);
+		else
 			for (const key of Object.keys(value)) {
-				if (key === '__proto__') return { path: [...path, key], message: 'is not a key a project may use' };
-				push((value as Record<string, unknown>)[key], [...path, key]);
+				if (key === '__proto__') return { path: [...pathOf(top), key], message: 'is not a key a project may use' };
+				look((value as Record<string, unknown>)[key], key, top);
 			}
 	}
+	return found;
+}
+
+/** The first list that is longer than any project's: looked at before its entries are. */
+function findTooMany(data: unknown): Problem | null {
+	for (const { path, most, what } of MOST_ENTRIES) {
+		let at = data;
+		for (const key of path) at = typeof at === 'object' && at !== null && Object.hasOwn(at, key) ? (at as Record<string, unknown>)[key] : undefined;
+		if (Array.isArray(at) && at.length > most) return { path: [...path], message: `at most ${most} ${what} are allowed, got ${at.length}` };
+	}
 	return null;
-}
-
-/** A project as the text of its file: two spaces, lists of plain numbers on one line. */
-export function writeProject(project: Project): string {
-	return `${block(project, '')}\n`;
-}
-
-function block(value: unknown, indent: string): string {
-	if (typeof value !== 'object' || value === null) return JSON.stringify(value);
-	const flat = inline(value);
-	if (flat !== null && flat.length + indent.length <= 120) return flat;
-	const inner = `${indent}  `;
-	if (Array.isArray(value)) {
-		if (value.every((v) => typeof v === 'number')) return JSON.stringify(value);
-		return `[\n${value.map((v) => inner + block(v, inner)).join(',\n')}\n${indent}]`;
-	}
-	const entries = Object.entries(value).filter(([, v]) => v !== undefined);
-	return `{\n${entries.map(([k, v]) => `${inner}${JSON.stringify(k)}: ${block(v, inner)}`).join(',\n')}\n${indent}}`;
-}
-
-/** A value on one line, or null when it is too large to try. */
-function inline(value: unknown): string | null {
-	if (typeof value !== 'object' || value === null) return JSON.stringify(value);
-	if (Array.isArray(value)) {
-		if (value.length > 24) return null;
-		const parts: string[] = [];
-		for (const v of value) {
-			const part = inline(v);
-			if (part === null) return null;
-			parts.push(part);
-		}
-		return `[${parts.join(', ')}]`;
-	}
-	const entries = Object.entries(value).filter(([, v]) => v !== undefined);
-	if (entries.length > 12) return null;
-	const parts: string[] = [];
-	for (const [k, v] of entries) {
-		const part = inline(v);
-		if (part === null) return null;
-		parts.push(`${JSON.stringify(k)}: ${part}`);
-	}
-	return parts.length === 0 ? '{}' : `{ ${parts.join(', ')} }`;
 }

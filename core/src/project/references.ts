@@ -1,8 +1,9 @@
 /** References between the parts of a project: everything named must be declared, ids are unique, and nothing stands on itself. */
-import { didYouMean, type Problem } from './problems';
-import type { Anchor, Direction, Project } from './schema';
+import { MOST_CHAIN } from './bounds';
+import { didYouMean, type Path, Problems, quoted } from './problems';
+import type { Anchor, Direction, Moment, Overlay, Project } from './schema';
 
-export type Path = (string | number)[];
+export type { Path } from './problems';
 
 /** The declared ids of a project, by collection. */
 interface Names {
@@ -18,11 +19,10 @@ interface Names {
 export type Kind = keyof Names;
 
 /**
+ * Adds one problem per undeclared or doubled id, per cycle and per chain that is too long.
  * @param seen called for every reference in the project, declared or not
- * @returns one problem per undeclared or doubled id and per cycle; empty when all is well.
  */
-export function checkReferences(project: Project, seen?: (kind: Kind, id: string, path: Path) => void): Problem[] {
-	const problems: Problem[] = [];
+export function checkReferences(project: Project, problems = new Problems(), seen?: (kind: Kind, id: string, path: Path) => void): void {
 	const { scene } = project;
 	const names: Names = {
 		layer: unique(scene.layers, ['scene', 'layers'], 'layer', problems),
@@ -39,11 +39,11 @@ export function checkReferences(project: Project, seen?: (kind: Kind, id: string
 	const need = (kind: keyof Names, id: string | null | undefined, path: Path) => {
 		if (id === undefined || id === null) return;
 		seen?.(kind, id, path);
-		if (names[kind].has(id)) return;
-		problems.push({ path, message: `no ${kind} "${id}"${didYouMean(id, names[kind])}` });
+		if (!names[kind].has(id)) problems.add(path, () => `no ${kind} ${quoted(id)}${didYouMean(id, names[kind])}`);
 	};
 	const needAll = (kind: keyof Names, ids: readonly string[] | 'all' | undefined, path: Path) => {
-		if (ids && ids !== 'all') for (let i = 0; i < ids.length; i++) need(kind, ids[i], [...path, i]);
+		if (!ids || ids === 'all') return;
+		for (let i = 0; i < ids.length; i++) if (seen || !names[kind].has(ids[i] as string)) need(kind, ids[i], [...path, i]);
 	};
 
 	scene.tags.forEach((tag, i) => {
@@ -81,8 +81,9 @@ export function checkReferences(project: Project, seen?: (kind: Kind, id: string
 		anchor(value.toward, [...path, 'toward']);
 		if (value.of === undefined) return;
 		seen?.(names.object.has(value.of) ? 'object' : 'camera', value.of, [...path, 'of']);
-		if (!names.object.has(value.of) && !names.camera.has(value.of))
-			problems.push({ path: [...path, 'of'], message: `no object or camera "${value.of}"${didYouMean(value.of, [...names.object, ...names.camera])}` });
+		const { of } = value;
+		if (!names.object.has(of) && !names.camera.has(of))
+			problems.add([...path, 'of'], () => `no object or camera ${quoted(of)}${didYouMean(of, [...names.object, ...names.camera])}`);
 	};
 	project.queries.forEach((query, i) => {
 		const path: Path = ['queries', i];
@@ -109,6 +110,8 @@ export function checkReferences(project: Project, seen?: (kind: Kind, id: string
 		}
 	});
 
+	const objectById = new Map(scene.objects.map((o) => [o.id, o]));
+	const queryById = new Map(project.queries.map((q) => [q.id, q]));
 	(project.moments ?? []).forEach((moment, i) => {
 		const path: Path = ['moments', i];
 		need('moment', moment.on, [...path, 'on']);
@@ -119,19 +122,18 @@ export function checkReferences(project: Project, seen?: (kind: Kind, id: string
 			need('layer', overlay.layer, [...at, 'layer']);
 			need('side', overlay.side, [...at, 'side']);
 			needAll('tag', overlay.tags, [...at, 'tags']);
-			const object = scene.objects.find((o) => o.id === id);
-			const shapes = (object?.shapes ?? []).map((s) => s.id);
-			if (object)
-				for (const shape of Object.keys(overlay.shapes ?? {}))
-					if (!shapes.includes(shape))
-						problems.push({ path: [...at, 'shapes', shape], message: `"${id}" has no shape "${shape}"${didYouMean(shape, shapes)}` });
+			const object = objectById.get(id);
+			if (!object || !overlay.shapes) continue;
+			const shapes = new Set((object.shapes ?? []).map((s) => s.id));
+			for (const shape of Object.keys(overlay.shapes))
+				if (!shapes.has(shape)) problems.add([...at, 'shapes', shape], () => `"${id}" has no shape ${quoted(shape)}${didYouMean(shape, shapes)}`);
 		}
 		for (const id of Object.keys(moment.cameras ?? {})) need('camera', id, [...path, 'cameras', id]);
 		for (const [id, overlay] of Object.entries(moment.queries ?? {})) {
 			need('query', id, [...path, 'queries', id]);
-			const query = project.queries.find((q) => q.id === id);
+			const query = queryById.get(id);
 			if (overlay.cursor && query && query.kind !== 'pick')
-				problems.push({ path: [...path, 'queries', id, 'cursor'], message: `only a pick has a cursor; "${id}" is a ${query.kind}` });
+				problems.add([...path, 'queries', id, 'cursor'], `only a pick has a cursor; "${id}" is a ${query.kind}`);
 		}
 	});
 
@@ -150,45 +152,96 @@ export function checkReferences(project: Project, seen?: (kind: Kind, id: string
 	cycles(project.moments ?? [], (moment) => moment.on, ['moments'], 'on', problems);
 	hitOfCycles(project, problems);
 	standIns(project, problems);
-	return problems;
 }
 
-function unique(items: readonly { id: string }[], path: Path, what: string, problems: Problem[]): Set<string> {
+function unique(items: readonly { id: string }[], path: Path, what: string, problems: Problems): Set<string> {
 	const first = new Map<string, number>();
 	items.forEach((entry, i) => {
 		const before = first.get(entry.id);
 		if (before === undefined) first.set(entry.id, i);
-		else problems.push({ path: [...path, i, 'id'], message: `the ${what} id "${entry.id}" is already used by entry ${before}; ids are unique` });
+		else problems.add([...path, i, 'id'], `the ${what} id "${entry.id}" is already used by entry ${before}; ids are unique`);
 	});
 	return new Set(first.keys());
 }
 
-function cycles<T extends { id: string }>(items: readonly T[], next: (item: T) => string | undefined, path: Path, key: string, problems: Problem[]): void {
+/** `a → b → … → z`: of a long line the two ends. */
+function line(ids: readonly string[]): string {
+	return (ids.length > 12 ? [...ids.slice(0, 6), `… ${ids.length - 10} more …`, ...ids.slice(-4)] : ids).join(' → ');
+}
+
+function cycles<T extends { id: string }>(
+	items: readonly T[],
+	next: (item: T) => string | undefined,
+	path: Path,
+	key: string,
+	problems: Problems,
+): void {
 	const byId = new Map(items.map((entry) => [entry.id, entry]));
-	const settled = new Set<string>();
+	/** Links above each entry that is settled. */
+	const above = new Map<string, number>();
 	items.forEach((start, i) => {
-		const seen: string[] = [];
+		const way: string[] = [];
 		const onWay = new Set<string>();
 		let current: T | undefined = start;
-		while (current && !settled.has(current.id) && !onWay.has(current.id)) {
-			seen.push(current.id);
+		while (current && !above.has(current.id) && !onWay.has(current.id)) {
+			way.push(current.id);
 			onWay.add(current.id);
 			const after: string | undefined = next(current);
 			current = after === undefined ? undefined : byId.get(after);
 		}
 		if (current && onWay.has(current.id)) {
-			const loop = [...seen.slice(seen.indexOf(current.id)), current.id];
-			problems.push({ path: [...path, i, key], message: `goes round in a circle: ${loop.join(' → ')}` });
+			const loop = [...way.slice(way.indexOf(current.id)), current.id];
+			problems.add([...path, i, key], `goes round in a circle: ${line(loop)}`);
 		}
-		for (const id of seen) settled.add(id);
+		let links = current ? (above.get(current.id) ?? 0) : -1;
+		let long = links > MOST_CHAIN;
+		for (const id of way.reverse()) {
+			links++;
+			above.set(id, links);
+			if (links <= MOST_CHAIN || long) continue;
+			// Said once a chain, at the entry with which it becomes too long.
+			long = true;
+			const at = items.findIndex((entry) => entry.id === id);
+			problems.add([...path, at, key], `is the link ${links} of a chain; at most ${MOST_CHAIN} are allowed`);
+		}
 	});
 }
 
-/** A parent cycle that only exists at one moment. */
-export function parentCycle(objects: readonly { id: string; parent?: string | undefined }[], path: Path): Problem[] {
-	const problems: Problem[] = [];
-	cycles(objects, (object) => object.parent, path, 'parent', problems);
-	return problems;
+/**
+ * Parent cycles and chains that are too long at one moment only: each goes through an object that the moment itself hangs elsewhere, so
+ * that only those are followed upward.
+ * @param parentAt an object's parent at the moment
+ */
+export function parentsAtMoment(moment: Moment, parentAt: (id: string) => string | null | undefined, path: Path, problems: Problems): void {
+	for (const [id, overlay] of Object.entries(moment.objects ?? {})) {
+		if (overlay.parent === undefined || overlay.parent === null) continue;
+		const way = [id];
+		const onWay = new Set(way);
+		for (let at = parentAt(id); at !== undefined && at !== null; at = parentAt(at)) {
+			way.push(at);
+			if (onWay.has(at)) {
+				problems.add(path, `at this moment "parent" goes round in a circle: ${line(way.slice(way.indexOf(at)))}`);
+				return;
+			}
+			onWay.add(at);
+			if (way.length <= MOST_CHAIN + 1) continue;
+			problems.add([...path, id, 'parent'], `at this moment hangs on a chain of more than ${MOST_CHAIN} parents`);
+			return;
+		}
+	}
+}
+
+/** What each moment lays over an object's parent, those it is on included. @returns a function from moment and object to the parent there */
+export function parentsOf(project: Project): (moment: Moment, id: string) => string | null | undefined {
+	const moments = new Map((project.moments ?? []).map((m) => [m.id, m]));
+	const own = new Map(project.scene.objects.map((o) => [o.id, o.parent]));
+	return (moment, id) => {
+		for (let at: Moment | undefined = moment; at; at = at.on === undefined ? undefined : moments.get(at.on)) {
+			const overlay: Overlay | undefined = at.objects && Object.hasOwn(at.objects, id) ? at.objects[id] : undefined;
+			if (overlay?.parent !== undefined) return overlay.parent;
+		}
+		return own.get(id);
+	};
 }
 
 /** All anchors of a query that hang on another query's hit. */
@@ -199,42 +252,53 @@ export function hitsNeeded(query: Project['queries'][number]): string[] {
 	return anchors.flatMap((a) => (a?.hitOf === undefined ? [] : [a.hitOf]));
 }
 
-function hitOfCycles(project: Project, problems: Problem[]): void {
+function hitOfCycles(project: Project, problems: Problems): void {
 	const needs = new Map(project.queries.map((query) => [query.id, hitsNeeded(query)]));
-	const done = new Set<string>();
+	/** Links of the longest chain that begins at a query. */
+	const length = new Map<string, number>();
 	const reported = new Set<string>();
+	let long = false;
 	project.queries.forEach((query, i) => {
-		const stack: { id: string; next: number }[] = [{ id: query.id, next: 0 }];
+		const stack: { id: string; next: number; longest: number }[] = [{ id: query.id, next: 0, longest: 0 }];
 		const way = new Set<string>([query.id]);
 		while (stack.length > 0) {
 			const top = stack[stack.length - 1];
 			if (!top) break;
-			const after = done.has(top.id) ? undefined : needs.get(top.id)?.[top.next++];
+			const after = length.has(top.id) ? undefined : needs.get(top.id)?.[top.next++];
 			if (after === undefined) {
-				done.add(top.id);
+				const links = length.get(top.id) ?? top.longest;
+				length.set(top.id, links);
 				way.delete(top.id);
 				stack.pop();
+				const under = stack.at(-1);
+				if (under) under.longest = Math.max(under.longest, links + 1);
+				if (links > MOST_CHAIN && !long) {
+					long = true;
+					const at = project.queries.findIndex((q) => q.id === top.id);
+					problems.add(['queries', at], `hangs on a chain of ${links} hits ("hitOf"); at most ${MOST_CHAIN} are allowed`);
+				}
 			} else if (way.has(after)) {
 				const ids = stack.map((s) => s.id);
 				const loop = [...ids.slice(ids.indexOf(after)), after];
 				const key = [...loop].sort().join(' ');
-				if (!reported.has(key)) problems.push({ path: ['queries', i], message: `"hitOf" goes round in a circle: ${loop.join(' → ')}` });
+				if (!reported.has(key)) problems.add(['queries', i], `"hitOf" goes round in a circle: ${line(loop)}`);
 				reported.add(key);
-			} else if (!done.has(after)) {
+			} else if (length.has(after)) top.longest = Math.max(top.longest, (length.get(after) ?? 0) + 1);
+			else {
 				way.add(after);
-				stack.push({ id: after, next: 0 });
+				stack.push({ id: after, next: 0, longest: 0 });
 			}
 		}
 	});
 }
 
-function standIns(project: Project, problems: Problem[]): void {
+function standIns(project: Project, problems: Problems): void {
 	const { objects } = project.scene;
 	const standing = new Set(objects.filter((o) => o.standsFor !== undefined).map((o) => o.id));
 	objects.forEach((object, i) => {
 		if (object.standsFor === undefined) return;
 		const path: Path = ['scene', 'objects', i, 'standsFor'];
-		if (object.standsFor === object.id) problems.push({ path, message: 'an object cannot stand for itself' });
-		else if (standing.has(object.standsFor)) problems.push({ path, message: `"${object.standsFor}" itself stands for another object; name that one` });
+		if (object.standsFor === object.id) problems.add(path, 'an object cannot stand for itself');
+		else if (standing.has(object.standsFor)) problems.add(path, `"${object.standsFor}" itself stands for another object; name that one`);
 	});
 }

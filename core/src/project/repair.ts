@@ -23,7 +23,7 @@ export function repairProject(text: string): Repair | null {
 	}
 	const removed: string[] = [];
 	for (let round = 0; round < MOST_ROUNDS; round++) {
-		const reading = checkProject(data);
+		const reading = checkProject(data, Infinity);
 		if (reading.ok) return removed.length > 0 ? { project: reading.project, removed } : null;
 		const checks = new Set<number>();
 		for (const { path } of reading.problems) {

@@ -1,22 +1,17 @@
 /** What depends on more than one field: the kind of scene, sizes that must fit, and which parts go together in a query. */
-import { buildHull, buildPolygon } from '../geometry/hull';
-import { layOver } from './moment';
-import type { Problem } from './problems';
-import { parentCycle } from './references';
+import { buildPolygon, hasVolume } from '../geometry/hull';
+import type { Path, Problems } from './problems';
+import { parentsAtMoment, parentsOf } from './references';
 import type { Project, Query, Shape, VolumeShape } from './schema';
 
-type Path = (string | number)[];
 type Triple = readonly [number, number, number];
 
 const FLAT_KINDS = ['rect', 'circle', 'capsule', 'polygon'];
 const SPACE_KINDS = ['box', 'sphere', 'capsule', 'cylinder', 'hull', 'mesh'];
 
-/** @returns one problem per broken rule; empty when all is well. Call after `checkReferences` found nothing. */
-export function checkRules(project: Project): Problem[] {
-	const problems: Problem[] = [];
-	const say = (path: Path, message: string) => {
-		problems.push({ path, message });
-	};
+/** Adds one problem per broken rule. Call after `checkReferences` found nothing. */
+export function checkRules(project: Project, problems: Problems): void {
+	const say = (path: Path, message: string) => problems.add(path, message);
 	const flat = project.scene.kind === 'flat';
 	const turn = (rotation: Triple | undefined, path: Path) => {
 		if (flat && rotation && (rotation[0] !== 0 || rotation[1] !== 0)) say(path, 'in a flat scene only roll, the third number, may be other than 0');
@@ -32,7 +27,7 @@ export function checkRules(project: Project): Problem[] {
 		}
 		if (value.kind === 'capsule' && value.height < 2 * value.radius)
 			say([...path, 'height'], `a capsule is at least as high as it is wide: 2 × radius is ${2 * value.radius}, got ${value.height}`);
-		if (value.kind === 'hull' && !buildHull(value.points.flat()))
+		if (value.kind === 'hull' && !hasVolume(value.points.flat()))
 			say([...path, 'points'], 'a hull needs at least four points that do not all lie in one plane');
 		if (value.kind === 'polygon' && !buildPolygon(value.points))
 			say([...path, 'points'], 'a polygon needs at least three points that do not all lie on one line');
@@ -80,6 +75,7 @@ export function checkRules(project: Project): Problem[] {
 					say([...path, 'boxes', j, 'until'], `closes at ${box.until} s, before it opens at ${box.from ?? 0} s`);
 			});
 	});
+	const parentAt = parentsOf(project);
 	(project.moments ?? []).forEach((moment, i) => {
 		const path: Path = ['moments', i];
 		for (const [id, overlay] of Object.entries(moment.objects ?? {})) {
@@ -88,13 +84,8 @@ export function checkRules(project: Project): Problem[] {
 		}
 		for (const [id, overlay] of Object.entries(moment.cameras ?? {}))
 			if (flat && overlay.rotation?.some((v) => v !== 0)) say([...path, 'cameras', id, 'rotation'], 'in a flat scene a camera has no rotation of its own');
-		const reparents = Object.values(moment.objects ?? {}).some((o) => o.parent !== undefined);
-		if (reparents) {
-			const cycle = parentCycle(layOver(project, moment.id).objects, [...path, 'objects'])[0];
-			if (cycle) say([...path, 'objects'], `at this moment "parent" ${cycle.message}`);
-		}
+		parentsAtMoment(moment, (id) => parentAt(moment, id), [...path, 'objects'], problems);
 	});
-	return problems;
 }
 
 function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, message: string) => void): void {

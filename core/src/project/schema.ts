@@ -6,9 +6,20 @@
  * on its own (references, cycles, rules that depend on the kind of scene) is in `references.ts` and `rules.ts`.
  */
 import { z } from 'zod';
+import {
+	LEAST_SCALE,
+	LEAST_SIZE,
+	MOST_COORDINATE,
+	MOST_DISTANCE,
+	MOST_HULL_POINTS,
+	MOST_NOTES,
+	MOST_NUMBER,
+	MOST_SCALE,
+	MOST_SIZE,
+	MOST_TEXT,
+} from './bounds';
 
 export const FORMAT = 'frelk/1';
-export const MAX_LAYERS = 32;
 
 /** Prefix by which the known keys of an object or union travel through a Zod message to `problems.ts`. */
 export const KNOWN = 'known:';
@@ -37,13 +48,43 @@ const unionError = (kinds: readonly string[]) => ({
 export const ID_PATTERN = /^[a-z0-9][a-z0-9-]{0,63}$/;
 const id = z.string().regex(ID_PATTERN, 'an id is 1 to 64 lower-case letters, digits and hyphens, and does not start with a hyphen');
 const ref = z.string();
-const name = z.string();
-const num = z.number();
-const positive = z.number().gt(0, 'must be more than 0');
-const notNegative = z.number().gte(0, 'must be 0 or more');
+
+/** A text of at most so many characters (code points; the quick look at the length spares counting nearly always). */
+const textUpTo = (most: number) =>
+	z.string().superRefine((text, ctx) => {
+		if (text.length <= most) return;
+		const length = text.length > 2 * most ? text.length : [...text].length;
+		if (length > most) ctx.addIssue({ code: 'custom', message: `has ${length} characters; at most ${most} are allowed` });
+	});
+const name = textUpTo(MOST_TEXT);
+
+const words = (n: number): string => (n < 1e5 && n > 1e-4 ? String(n) : n.toExponential().replace('e+', 'e'));
+/** A number of either sign, at most so large. */
+const sized = (most: number, unit = '') => {
+	const message = `must be at most ${words(most)}${unit} in size`;
+	return z.number().gte(-most, message).lte(most, message);
+};
+/** A number above 0, within what a game can mean. */
+const within = (least: number, most: number, unit = '') =>
+	z
+		.number()
+		.gt(0, { error: 'must be more than 0', abort: true })
+		.gte(least, `must be at least ${words(least)}${unit}`)
+		.lte(most, `must be at most ${words(most)}${unit}`);
+const upTo = (most: number, unit = '') => z.number().gte(0, 'must be 0 or more').lte(most, `must be at most ${words(most)}${unit}`);
+
+const num = sized(MOST_NUMBER);
+const coordinate = sized(MOST_COORDINATE, ' m');
+const size = within(LEAST_SIZE, MOST_SIZE, ' m');
+const distance = upTo(MOST_DISTANCE, ' m');
+const notNegative = upTo(MOST_NUMBER);
 const vec2 = z.tuple([num, num]);
+/** A direction or angles. */
 const vec3 = z.tuple([num, num, num]);
-const scale = z.tuple([positive, positive, positive]);
+/** A place or a move, metres. */
+const place = z.tuple([coordinate, coordinate, coordinate]);
+const scaleFactor = within(LEAST_SCALE, MOST_SCALE);
+const scale = z.tuple([scaleFactor, scaleFactor, scaleFactor]);
 const oneOf = <const T extends readonly [string, ...string[]]>(values: T) =>
 	z.enum(values, { error: (issue) => (issue.code === 'invalid_value' ? known(values) : undefined) });
 
@@ -60,6 +101,10 @@ function numbers(multipleOf: number, whole: boolean, what: string) {
 				ctx.addIssue({ code: 'custom', path: [i], message: whole ? 'expected a whole number, 0 or more' : 'expected a finite number' });
 				return;
 			}
+			if (!whole && Math.abs(v) > MOST_COORDINATE) {
+				ctx.addIssue({ code: 'custom', path: [i], message: `must be at most ${words(MOST_COORDINATE)} m in size, got ${v}` });
+				return;
+			}
 		}
 		if (value.length === 0 || value.length % multipleOf !== 0)
 			ctx.addIssue({ code: 'custom', message: `has ${value.length} numbers; it needs a multiple of ${multipleOf}, and at least one (${what})` });
@@ -73,10 +118,19 @@ function points<T extends number[]>(size: 2 | 3) {
 			ctx.addIssue({ code: 'custom', message: `expected a list of points of ${size} numbers` });
 			return;
 		}
+		if (value.length > MOST_HULL_POINTS) {
+			ctx.addIssue({ code: 'custom', message: `has ${value.length} points; at most ${MOST_HULL_POINTS} are allowed` });
+			return;
+		}
 		for (let i = 0; i < value.length; i++) {
 			const p: unknown = value[i];
 			if (!Array.isArray(p) || p.length !== size || !p.every((v) => typeof v === 'number' && Number.isFinite(v))) {
 				ctx.addIssue({ code: 'custom', path: [i], message: `expected a point of ${size} finite numbers` });
+				return;
+			}
+			const far = p.findIndex((v: number) => Math.abs(v) > MOST_COORDINATE);
+			if (far >= 0) {
+				ctx.addIssue({ code: 'custom', path: [i, far], message: `must be at most ${words(MOST_COORDINATE)} m in size, got ${p[far]}` });
 				return;
 			}
 		}
@@ -85,17 +139,17 @@ function points<T extends number[]>(size: 2 | 3) {
 
 // ---- shapes ----
 
-const capsuleFields = { radius: positive, height: positive };
+const capsuleFields = { radius: size, height: size };
 const mountFields = {
-	at: vec3.optional(),
+	at: place.optional(),
 	rotation: vec3.optional(),
 	role: oneOf(['solid', 'sensor']).optional(),
 	layer: ref.optional(),
 	enabled: z.boolean().optional(),
 };
 const sizes = {
-	box: { kind: z.literal('box'), size: z.tuple([positive, positive, positive]) },
-	sphere: { kind: z.literal('sphere'), radius: positive },
+	box: { kind: z.literal('box'), size: z.tuple([size, size, size]) },
+	sphere: { kind: z.literal('sphere'), radius: size },
 	capsule: { kind: z.literal('capsule'), ...capsuleFields },
 	cylinder: { kind: z.literal('cylinder'), ...capsuleFields },
 	hull: { kind: z.literal('hull'), points: points<[number, number, number]>(3) },
@@ -104,12 +158,12 @@ const sizes = {
 		vertices: numbers(3, false, 'x, y, z of each corner'),
 		triangles: numbers(3, true, 'three corner indices per triangle'),
 	},
-	rect: { kind: z.literal('rect'), size: z.tuple([positive, positive]) },
-	circle: { kind: z.literal('circle'), radius: positive },
+	rect: { kind: z.literal('rect'), size: z.tuple([size, size]) },
+	circle: { kind: z.literal('circle'), radius: size },
 	polygon: { kind: z.literal('polygon'), points: points<[number, number]>(2) },
 };
 export const SHAPE_KINDS = ['box', 'sphere', 'capsule', 'cylinder', 'hull', 'mesh', 'rect', 'circle', 'polygon'] as const;
-const mounted = <S extends z.core.$ZodLooseShape>(size: S) => item({ id, name: name.optional(), ...size, ...mountFields });
+const mounted = <S extends z.core.$ZodLooseShape>(sizes: S) => item({ id, name: name.optional(), ...sizes, ...mountFields });
 
 export const shapeSchema = z.discriminatedUnion(
 	'kind',
@@ -138,19 +192,19 @@ const sweptShape = z.discriminatedUnion(
 	[part(sizes.sphere), part(sizes.box), part(sizes.capsule), part(sizes.circle), part(sizes.rect)],
 	unionError(['sphere', 'box', 'capsule', 'circle', 'rect']),
 );
-const likeShape = part({ like: ref, grow: notNegative.optional() });
+const likeShape = part({ like: ref, grow: upTo(MOST_SIZE, ' m').optional() });
 
 // ---- scene ----
 
-const stateValue = z.union([z.boolean(), num], { error: 'a state is true, false or a number' });
-const states = z.record(z.string(), stateValue);
+const stateValue = z.union([z.boolean(), num], { error: `a state is true, false or a number of at most ${words(MOST_NUMBER)} in size` });
+const states = z.record(name, stateValue);
 const stance = oneOf(['hostile', 'neutral', 'friendly']);
 
 export const objectSchema = item({
 	id,
 	name: name.optional(),
 	parent: ref.optional(),
-	position: vec3.optional(),
+	position: place.optional(),
 	rotation: vec3.optional(),
 	scale: scale.optional(),
 	layer: ref,
@@ -159,9 +213,9 @@ export const objectSchema = item({
 	active: z.boolean().optional(),
 	states: states.optional(),
 	priority: num.optional(),
-	focus: vec3.optional(),
-	prompt: z.string().optional(),
-	action: z.string().optional(),
+	focus: place.optional(),
+	prompt: name.optional(),
+	action: name.optional(),
 	approach: part({ from: vec3, within: notNegative }).optional(),
 	standsFor: ref.optional(),
 	shapes: z.array(shapeSchema).optional(),
@@ -171,15 +225,15 @@ const cameraFields = {
 	id,
 	name: name.optional(),
 	object: ref.optional(),
-	position: vec3,
+	position: place,
 	rotation: vec3.optional(),
-	far: positive.optional(),
+	far: within(Number.MIN_VALUE, MOST_DISTANCE, ' m').optional(),
 };
 export const cameraSchema = z.discriminatedUnion(
 	'projection',
 	[
 		item({ ...cameraFields, projection: z.literal('perspective'), fov: z.number().gt(0, 'must be between 0 and 180').lt(180, 'must be between 0 and 180') }),
-		item({ ...cameraFields, projection: z.literal('orthographic'), height: positive }),
+		item({ ...cameraFields, projection: z.literal('orthographic'), height: size }),
 	],
 	unionError(['perspective', 'orthographic']),
 );
@@ -188,7 +242,7 @@ const sceneSchema = item({
 	kind: oneOf(['space', 'flat']),
 	tieSlack: notNegative.optional(),
 	states: states.optional(),
-	layers: z.array(item({ id, name: name.optional() })).max(MAX_LAYERS, `at most ${MAX_LAYERS} layers`),
+	layers: z.array(item({ id, name: name.optional() })),
 	tags: z.array(item({ id, name: name.optional(), under: ref.optional() })),
 	sides: z.array(item({ id, name: name.optional() })).optional(),
 	stances: z.array(item({ from: ref, to: ref, stance })).optional(),
@@ -201,13 +255,13 @@ const sceneSchema = item({
 export const ANCHOR_KEYS = ['point', 'object', 'focus', 'camera', 'hitOf'] as const;
 
 export const anchorSchema = part({
-	point: vec3.optional(),
+	point: place.optional(),
 	object: ref.optional(),
-	offset: vec3.optional(),
+	offset: place.optional(),
 	focus: ref.optional(),
 	camera: ref.optional(),
 	hitOf: ref.optional(),
-	off: notNegative.optional(),
+	off: upTo(MOST_COORDINATE, ' m').optional(),
 }).superRefine((anchor, ctx) => {
 	const given = ANCHOR_KEYS.filter((key) => anchor[key] !== undefined);
 	if (given.length !== 1)
@@ -229,7 +283,7 @@ const atLeastOne = <T extends z.ZodType>(inner: T, what: string) => z.array(inne
 
 const conditionSchema = part({
 	of: oneOf(['target', 'asker', 'scene']),
-	state: z.string(),
+	state: name,
 	is: stateValue.optional(),
 	above: num.optional(),
 	below: num.optional(),
@@ -259,8 +313,8 @@ const queryFields = {
 	enabled: z.boolean().optional(),
 	selects: selectsSchema.optional(),
 	range: part({
-		min: notNegative.optional(),
-		max: notNegative.optional(),
+		min: distance.optional(),
+		max: distance.optional(),
 		from: anchorSchema.optional(),
 		to: oneOf(['contact', 'focus']).optional(),
 		flat: z.boolean().optional(),
@@ -275,12 +329,14 @@ const queryFields = {
 	}).optional(),
 	startInside: oneOf(['skip', 'count']).optional(),
 	choose: part({
-		take: z.union([z.literal('all'), z.int().min(1)], { error: 'expected a whole number from 1, or "all"' }).optional(),
+		take: z.union([z.literal('all'), z.int().min(1).max(MOST_NUMBER)], { error: 'expected a whole number from 1, or "all"' }).optional(),
 		by: atLeastOne(ruleSchema, 'rule').optional(),
 	}).optional(),
-	outcomes: z.array(part({ tag: ref, action: z.string().nullable().optional(), prompt: z.string().nullable().optional() })).optional(),
+	outcomes: z.array(part({ tag: ref, action: name.nullable().optional(), prompt: name.nullable().optional() })).optional(),
 };
-const pathFields = { from: anchorSchema, aim: directionSchema.optional(), length: notNegative.optional(), to: anchorSchema.optional() };
+/** A picture has at least a millionth of a pixel: below that a cursor's ray has no direction left. */
+const pixels = within(1e-6, MOST_NUMBER, ' px');
+const pathFields = { from: anchorSchema, aim: directionSchema.optional(), length: distance.optional(), to: anchorSchema.optional() };
 const assist = part({ by: oneOf(['angle', 'distance', 'pixels']), within: notNegative }).optional();
 
 export const QUERY_KINDS = ['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const;
@@ -292,9 +348,9 @@ export const querySchema = z.discriminatedUnion(
 			...queryFields,
 			kind: z.literal('pick'),
 			camera: ref,
-			viewport: z.tuple([positive, positive]),
+			viewport: z.tuple([pixels, pixels]),
 			cursor: vec2.optional(),
-			length: notNegative.optional(),
+			length: distance.optional(),
 			assist,
 		}),
 		item({ ...queryFields, kind: z.literal('sweep'), ...pathFields, shape: sweptShape, rotation: vec3.optional() }),
@@ -303,7 +359,7 @@ export const querySchema = z.discriminatedUnion(
 			kind: z.literal('overlap'),
 			at: anchorSchema,
 			shape: z.union([volumeShape, likeShape]),
-			offset: vec3.optional(),
+			offset: place.optional(),
 			rotation: vec3.optional(),
 			turns: z.boolean().optional(),
 		}),
@@ -312,7 +368,7 @@ export const querySchema = z.discriminatedUnion(
 			kind: z.literal('hitbox'),
 			asker: ref,
 			boxes: z
-				.array(part({ shape: volumeShape, at: vec3.optional(), rotation: vec3.optional(), from: notNegative.optional(), until: notNegative.optional() }))
+				.array(part({ shape: volumeShape, at: place.optional(), rotation: vec3.optional(), from: notNegative.optional(), until: notNegative.optional() }))
 				.min(1, 'needs at least one box'),
 			once: z.boolean().optional(),
 		}),
@@ -323,7 +379,7 @@ export const querySchema = z.discriminatedUnion(
 // ---- moments and checks ----
 
 const overlaySchema = part({
-	position: vec3.optional(),
+	position: place.optional(),
 	rotation: vec3.optional(),
 	scale: scale.optional(),
 	active: z.boolean().optional(),
@@ -333,8 +389,8 @@ const overlaySchema = part({
 	tags: z.array(ref).optional(),
 	side: ref.nullable().optional(),
 	priority: num.optional(),
-	prompt: z.string().nullable().optional(),
-	action: z.string().nullable().optional(),
+	prompt: name.nullable().optional(),
+	action: name.nullable().optional(),
 	shapes: z.record(z.string(), part({ enabled: z.boolean() })).optional(),
 });
 
@@ -344,7 +400,7 @@ export const momentSchema = item({
 	on: ref.optional(),
 	objects: z.record(z.string(), overlaySchema).optional(),
 	states: states.optional(),
-	cameras: z.record(z.string(), part({ position: vec3.optional(), rotation: vec3.optional() })).optional(),
+	cameras: z.record(z.string(), part({ position: place.optional(), rotation: vec3.optional() })).optional(),
 	queries: z.record(z.string(), part({ cursor: vec2.optional(), enabled: z.boolean().optional() })).optional(),
 });
 
@@ -356,8 +412,8 @@ const expectSchema = part({
 	tie: z.array(ref).optional(),
 	off: z.literal(true).optional(),
 	not: z.array(ref).optional(),
-	action: z.string().optional(),
-	point: part({ near: vec3, within: notNegative }).optional(),
+	action: name.optional(),
+	point: part({ near: place, within: notNegative }).optional(),
 	blocked: part({ object: ref, by: ref }).optional(),
 }).superRefine((expect, ctx) => {
 	const given = EXPECT_KEYS.filter((key) => expect[key] !== undefined);
@@ -373,7 +429,7 @@ export const projectSchema = item({
 	format: z.literal(FORMAT, { error: (issue) => `expected "${FORMAT}", the format this program reads; got ${JSON.stringify(issue.input)}` }),
 	id,
 	name,
-	notes: z.string().optional(),
+	notes: textUpTo(MOST_NOTES).optional(),
 	scene: sceneSchema,
 	queries: z.array(querySchema),
 	moments: z.array(momentSchema).optional(),

@@ -5,7 +5,7 @@ import type { Project, Query } from './schema';
 /** @returns the place of every reference to a thing, in file order */
 export function usesOf(project: Project, kind: Kind, id: string): Path[] {
 	const found: Path[] = [];
-	checkReferences(project, (k, used, path) => {
+	checkReferences(project, undefined, (k, used, path) => {
 		if (k === kind && used === id) found.push(path);
 	});
 	return found;

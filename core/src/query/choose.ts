@@ -36,8 +36,13 @@ export function slackOf(rule: Rule, tieSlack: number): number {
 	return { distance: tieSlack, aim: 0.1, cursor: 0.5, priority: 0, direct: 0, listed: 0 }[rule.rule];
 }
 
-/** A rule's figure for a contender; the smaller is the better. */
+/** A rule's figure for a contender; the smaller is the better, and what cannot be measured comes last. */
 export function ruleValue(f: Filters, frame: Frame, rule: Rule, c: Contender): number {
+	const value = measured(f, frame, rule, c);
+	return Number.isNaN(value) ? Infinity : value;
+}
+
+function measured(f: Filters, frame: Frame, rule: Rule, c: Contender): number {
 	switch (rule.rule) {
 		case 'distance':
 			return choiceDistance(f, frame, c, rule.to ?? 'contact');
@@ -64,7 +69,8 @@ function takeBest(f: Filters, frame: Frame, rules: readonly Rule[], from: readon
 		if (group.length < 2) break;
 		const slack = slackOf(rule, f.world.tieSlack);
 		const values = group.map((c) => ruleValue(f, frame, rule, c));
-		const best = Math.min(...values);
+		let best = Infinity;
+		for (const value of values) if (value < best) best = value;
 		group = group.filter((c, i) => {
 			const behind = values[i] === best ? 0 : values[i] - best;
 			if (behind <= slack) return true;
@@ -73,6 +79,37 @@ function takeBest(f: Filters, frame: Frame, rules: readonly Rule[], from: readon
 		});
 	}
 	return { group: group.sort(inFileOrder), losses };
+}
+
+/**
+ * The groups that taking one after the other comes to, each as `takeBest` would find it among what is left. Values are measured once, and
+ * only what lies within slack of the best is looked at again, so that taking all of many costs little more than sorting them.
+ */
+function* inTurn(f: Filters, frame: Frame, rules: readonly Rule[], from: readonly Contender[]): Generator<Contender[]> {
+	const [rule, ...rest] = rules;
+	if (!rule || from.length < 2) {
+		if (from.length > 0) yield [...from].sort(inFileOrder);
+		return;
+	}
+	const slack = slackOf(rule, f.world.tieSlack);
+	const sorted = from.map((c) => ({ c, value: ruleValue(f, frame, rule, c), taken: false })).sort((a, b) => (a.value === b.value ? 0 : a.value - b.value));
+	for (let head = 0; head < sorted.length; ) {
+		const best = sorted[head].value;
+		const near: (typeof sorted)[number][] = [];
+		for (let i = head; i < sorted.length && (sorted[i].value === best || sorted[i].value - best <= slack); i++) if (!sorted[i].taken) near.push(sorted[i]);
+		const among = near.map((entry) => entry.c);
+		if (slack === 0) {
+			// All of them equal: whatever is taken first, the others stay the best until they are gone.
+			yield* inTurn(f, frame, rest, among);
+			head += near.length;
+			continue;
+		}
+		const group = takeBest(f, frame, rest, among).group;
+		yield group;
+		const gone = new Set(group);
+		for (const entry of near) if (gone.has(entry.c)) entry.taken = true;
+		while (head < sorted.length && sorted[head].taken) head++;
+	}
 }
 
 export function choose(f: Filters, frame: Frame, contenders: readonly Contender[]): Choice {
@@ -84,17 +121,33 @@ export function choose(f: Filters, frame: Frame, contenders: readonly Contender[
 	let open = take === 'all' ? Infinity : take;
 	let tied: Contender[] = [];
 	let last: ReturnType<typeof takeBest> | null = null;
-	while (remaining.length > 0 && open > 0) {
-		last = takeBest(f, frame, rules, remaining);
-		const { group } = last;
-		remaining = remaining.filter((c) => !group.includes(c));
-		if (group.length > open) {
-			tied = group;
-			break;
+	if (open === 1) {
+		if (remaining.length > 0) {
+			last = takeBest(f, frame, rules, remaining);
+			if (last.group.length > 1) tied = last.group;
+			else taken.push(...last.group);
 		}
-		taken.push(...group);
-		open -= group.length;
+	} else {
+		const gone = new Set<Contender>();
+		let group: Contender[] = [];
+		for (group of inTurn(f, frame, rules, remaining)) {
+			if (group.length > open) {
+				tied = group;
+				break;
+			}
+			taken.push(...group);
+			open -= group.length;
+			if (open === 0) break;
+			for (const c of group) gone.add(c);
+		}
+		remaining = remaining.filter((c) => !gone.has(c));
+		// What is left over is held against the last round.
+		if (remaining.length > group.length) last = takeBest(f, frame, rules, remaining);
 	}
+	if (last) {
+		const chosen = new Set(last.group);
+		remaining = remaining.filter((c) => !chosen.has(c));
+	} else remaining = [];
 	for (const c of remaining) {
 		const loss = last?.losses.get(c);
 		const by = last?.group[0]?.object.answersFor.id;

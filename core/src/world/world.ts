@@ -101,6 +101,14 @@ export interface World {
 	bounds: () => Float64Array;
 }
 
+/**
+ * Within the bounds of a file a chain of parents can still multiply to numbers whose squares no double holds. The world keeps scales and
+ * places within these: far past anything a game means, near enough to be calculated with.
+ */
+const LEAST_WORLD_SCALE = 1e-12;
+const MOST_WORLD_SCALE = 1e12;
+const MOST_WORLD_COORDINATE = 1e15;
+
 const ZERO: Triple = [0, 0, 0];
 const ONE: Triple = [1, 1, 1];
 
@@ -226,9 +234,9 @@ function families(project: Project): Map<string, string[]> {
 	const under = new Map(project.scene.tags.map((t) => [t.id, t.under]));
 	const family = new Map<string, string[]>();
 	for (const id of under.keys()) {
-		const line: string[] = [];
-		for (let at: string | undefined = id; at !== undefined && !line.includes(at); at = under.get(at)) line.push(at);
-		family.set(id, line);
+		const line = new Set<string>();
+		for (let at: string | undefined = id; at !== undefined && !line.has(at); at = under.get(at)) line.add(at);
+		family.set(id, [...line]);
 	}
 	return family;
 }
@@ -240,7 +248,7 @@ function resolveObjects(laid: Laid, layerBit: Map<string, number>, family: Map<s
 		// Parents first, without recursion: chains may be long.
 		const chain: number[] = [];
 		for (let at: number | undefined = i; at !== undefined && !done[at]; ) {
-			if (chain.includes(at)) throw new RangeError(`the parents of "${laid.objects[at]?.id}" go round in a circle`);
+			if (chain.length > laid.objects.length) throw new RangeError(`the parents of "${laid.objects[at]?.id}" go round in a circle`);
 			chain.push(at);
 			const up: string | undefined = laid.objects[at]?.parent;
 			at = up === undefined ? undefined : index.get(up);
@@ -289,7 +297,15 @@ function placeObject(object: WorldObject): void {
 	object.position = parent ? placed(parent.position, parent.rotation, parent.scale, position) : [...position];
 	object.rotation = parent ? multiply(parent.rotation, own) : own;
 	object.scale = parent ? [parent.scale[0] * scale[0], parent.scale[1] * scale[1], parent.scale[2] * scale[2]] : [...scale];
+	if (parent) keepWithin(object);
 	object.focus = placed(object.position, object.rotation, object.scale, def.focus ?? ZERO);
+}
+
+function keepWithin({ position, scale }: WorldObject): void {
+	for (let k = 0; k < 3; k++) {
+		if (Math.abs(position[k]) > MOST_WORLD_COORDINATE) position[k] = Math.sign(position[k]) * MOST_WORLD_COORDINATE;
+		scale[k] = Math.min(MOST_WORLD_SCALE, Math.max(LEAST_WORLD_SCALE, scale[k]));
+	}
 }
 
 function placeShape(shape: WorldShape, flat: boolean): void {
