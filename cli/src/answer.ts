@@ -1,6 +1,7 @@
 /** `frelk answer`: the answers of a project at one moment, as words or as JSON. */
-import { type Answer, Asking, buildWorld, didYouMean, wordsOfVerdict } from '@frelk/core';
+import { type Answer, Asking, buildWorld, didYouMean, oneLine, wordsOfVerdict } from '@frelk/core';
 import { type Io, load, UsageError } from './files';
+import { indented } from './json';
 
 export interface AnswerOptions {
 	query: string[];
@@ -12,26 +13,31 @@ export interface AnswerOptions {
 /** @returns the exit code */
 export async function answer(io: Io, file: string, options: AnswerOptions): Promise<number> {
 	const t0 = performance.now();
-	const project = await load(io, file);
+	const { project } = await load(io, file);
 	const t1 = performance.now();
 	const unknown = (what: string, id: string, ids: string[]) => new UsageError(`${file}: no ${what} "${id}"${didYouMean(id, ids)}`);
 	const moments = (project.moments ?? []).map((m) => m.id);
 	if (options.moment !== undefined && !moments.includes(options.moment)) throw unknown('moment', options.moment, moments);
 	const ids = project.queries.map((q) => q.id);
 	for (const id of options.query) if (!ids.includes(id)) throw unknown('query', id, ids);
+	io.doing('building the world');
 	const world = buildWorld(project, options.moment ?? null);
 	const t2 = performance.now();
 	const asking = new Asking(world);
 	const times: [string, number][] = [];
-	const answers: Answer[] = [];
-	for (const query of world.queries) {
-		if (options.query.length > 0 && !options.query.includes(query.id)) continue;
+	const wanted = world.queries.filter((q) => options.query.length === 0 || options.query.includes(q.id));
+	if (options.json)
+		io.out(`{\n  "format": "frelk-answers/1",\n  "project": ${JSON.stringify(project.id)},\n  "moment": ${JSON.stringify(options.moment ?? null)},\n  "answers": [`);
+	// One after the other: all together may be more than one text can hold.
+	wanted.forEach((query, i) => {
+		io.doing(`answering ${query.id}, ${i + 1} of ${wanted.length}`);
 		const before = performance.now();
-		answers.push(asking.explain(query));
+		const given = asking.explain(query);
+		if (options.json) io.out(`${i === 0 ? '' : ','}\n    ${indented(given, 4)}`);
+		else io.out(`${words(given)}\n`);
 		times.push([query.id, performance.now() - before]);
-	}
-	if (options.json) io.out(`${JSON.stringify({ format: 'frelk-answers/1', project: project.id, moment: options.moment ?? null, answers }, null, 2)}\n`);
-	else for (const a of answers) io.out(`${words(a)}\n`);
+	});
+	if (options.json) io.out(`${wanted.length > 0 ? '\n  ' : ''}]\n}\n`);
 	if (options.stats) {
 		io.err(`read ${ms(t1 - t0)}, world ${ms(t2 - t1)}: ${world.objects.length} objects, ${world.shapes.length} shapes\n`);
 		for (const [id, time] of times) io.err(`${id}: ${ms(time)}\n`);
@@ -45,13 +51,13 @@ function words(a: Answer): string {
 	const lines = [`${a.query}: ${a.status}`];
 	for (const s of a.selected) {
 		const through = s.through === null ? '' : ` through ${s.through}`;
-		const acts = [s.prompt, s.action].filter((v) => v !== null).join(' · ');
+		const acts = [s.prompt, s.action].filter((v) => v !== null).map((v) => oneLine(v)).join(' · ');
 		lines.push(`  selected  ${s.object}${through}, ${s.distance.toFixed(3)} m${acts ? `  ${acts}` : ''}`);
 	}
 	if (a.tied.length > 0) lines.push(`  tied      ${a.tied.join(', ')}`);
 	for (const note of a.notes) {
 		const { code, ...rest } = note;
-		lines.push(`  note      ${code} ${Object.values(rest).join(' ')}`.trimEnd());
+		lines.push(`  note      ${code} ${oneLine(Object.values(rest).join(' '))}`.trimEnd());
 	}
 	for (const v of a.verdicts) if (v.stage !== 'selected' && v.stage !== 'tied') lines.push(`  ${v.stage.padEnd(9)} ${v.object}: ${wordsOfVerdict(v)}`);
 	return lines.join('\n');

@@ -1,5 +1,5 @@
 /** A project's text to the outcome of its checks, as the server answers it. */
-import { activeChecks, formatPath, readProject, runChecks } from '@frelk/core';
+import { activeChecks, formatPath, oneLine, readBytes, runChecks } from '@frelk/core';
 
 /** What the server answers: an HTTP status and the text of a JSON body. */
 export interface Reply {
@@ -9,16 +9,16 @@ export interface Reply {
 
 const refused = (error: string, problems: { path: string; message: string }[] = []): Reply => ({ status: 422, body: JSON.stringify({ error, problems }) });
 
-/** Problems told of one project. */
-const MOST = 200;
 
-export function checkText(text: string): Reply {
-	const reading = readProject(text);
+/** @param bytes a project file as it came */
+export function checkBytes(bytes: Uint8Array): Reply {
+	const reading = readBytes(bytes);
 	if (!reading.ok) {
-		const { problems } = reading;
+		const { problems, more } = reading;
+		const count = problems.length + more;
 		return refused(
-			`the project is not valid: ${problems.length} ${problems.length === 1 ? 'problem' : 'problems'}`,
-			problems.slice(0, MOST).map((p) => ({ path: formatPath(p.path), message: p.message })),
+			`the project is not valid: ${count} ${count === 1 ? 'problem' : 'problems'}`,
+			problems.map((p) => ({ path: formatPath(p.path), message: oneLine(p.message) })),
 		);
 	}
 	const { project } = reading;

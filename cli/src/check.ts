@@ -1,22 +1,27 @@
 /** `frelk check`: the checks of one or more projects, for build servers. */
-import { writeFile } from 'node:fs/promises';
 import {
 	activeChecks,
 	type Check,
+	type CheckResult,
 	csvReport,
+	decodeUtf8,
 	didYouMean,
+	type Expect,
 	htmlReport,
 	junitXml,
 	markdownReport,
+	oneLine,
 	type Project,
+	readProject,
+	replaceExpectations,
 	runChecks,
 	type SuiteResult,
 	updatedExpectation,
 	wordsOfGot,
 	wordsOfWanted,
-	writeProject,
 } from '@frelk/core';
-import { type Io, load, UsageError } from './files';
+import { type Io, load, replaceFile, type Source, UsageError, write } from './files';
+import { indented } from './json';
 
 export interface CheckOptions {
 	moment?: string;
@@ -35,8 +40,8 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	if (options.update && files.includes('-')) throw new UsageError('--update writes into the files; standard input cannot be written');
 	if (options.html !== undefined && files.length > 1) throw new UsageError('--html makes the page of one project; give one file');
 	const shard = options.shard === undefined ? null : parseShard(options.shard);
-	const loaded: { file: string; project: Project }[] = [];
-	for (const file of files) loaded.push({ file, project: await load(io, file) });
+	const loaded: Source[] = [];
+	for (const file of files) loaded.push(await load(io, file));
 	const moments = loaded.flatMap(({ project }) => (project.moments ?? []).map((m) => m.id));
 	if (options.moment !== undefined && !moments.includes(options.moment))
 		throw new UsageError(`${files.join(', ')}: no moment "${options.moment}"${didYouMean(options.moment, moments)}`);
@@ -51,11 +56,14 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	const suites: SuiteResult[] = chosen.map(({ project, checks }) => ({
 		project: project.id,
 		// Shards deal the checks out one by one over all files, so that they come out alike in size.
-		checks: runChecks(
+		checks: run(
+			io,
 			project,
 			checks.filter(() => shard === null || place++ % shard.of === shard.index - 1),
+			options.json !== true,
 		),
 	}));
+	io.doing('writing the reports');
 	const all = suites.flatMap((s) => s.checks);
 	const failed = all.filter((c) => !c.pass).length;
 	if (options.junit !== undefined) await write(options.junit, junitXml(suites));
@@ -63,7 +71,7 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	if (options.markdown !== undefined) await write(options.markdown, markdownReport(suites));
 	if (options.html !== undefined && loaded[0] && suites[0]) await write(options.html, htmlReport(loaded[0].project, suites[0].checks));
 	if (options.update) return await update(io, loaded, suites);
-	if (options.json) io.out(`${JSON.stringify({ format: 'frelk-checks/1', projects: suites, passed: all.length - failed, failed }, null, 2)}\n`);
+	if (options.json) printJson(io, suites, all.length - failed, failed);
 	else {
 		const red = (text: string) => (io.colour ? `\u001b[31m${text}\u001b[0m` : text);
 		for (const suite of suites)
@@ -76,23 +84,36 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	return failed > 0 ? 1 : 0;
 }
 
-async function write(file: string, text: string): Promise<void> {
-	try {
-		await writeFile(file, text);
-	} catch (error) {
-		throw new UsageError(`${file}: cannot be written (${(error as Error).message})`);
-	}
+/** Runs checks, saying which query is being answered should it take long. */
+function run(io: Io, project: Project, checks: readonly Check[], brief: boolean): CheckResult[] {
+	return runChecks(project, checks, (done) => io.doing(`${project.id}: ${done} of ${checks.length} checks run, at ${checks[done]?.id}`), brief);
+}
+
+/** Check by check: together they may be more than one text can hold. */
+function printJson(io: Io, suites: readonly SuiteResult[], passed: number, failed: number): void {
+	io.out('{\n  "format": "frelk-checks/1",\n  "projects": [');
+	suites.forEach((suite, i) => {
+		io.out(`${i === 0 ? '' : ','}\n    {\n      "project": ${JSON.stringify(suite.project)},\n      "checks": [`);
+		suite.checks.forEach((check, k) => {
+			io.out(`${k === 0 ? '' : ','}\n        ${indented(check, 8)}`);
+		});
+		io.out(`${suite.checks.length > 0 ? '\n      ' : ''}]\n    }`);
+	});
+	io.out(`\n  ],\n  "passed": ${passed},\n  "failed": ${failed}\n}\n`);
 }
 
 /** Shows what failing checks wanted and what they get, and writes the latter into the files. @returns 1 where one cannot be updated */
-async function update(io: Io, loaded: { file: string; project: Project }[], suites: readonly SuiteResult[]): Promise<number> {
+async function update(io: Io, loaded: readonly Source[], suites: readonly SuiteResult[]): Promise<number> {
 	let left = 0;
 	let changed = 0;
-	for (const [i, { file, project }] of loaded.entries()) {
-		let here = 0;
+	for (const [i, source] of loaded.entries()) {
+		const { project } = source;
+		const places = new Map((project.checks ?? []).map((c, place) => [c.id, place]));
+		const wanted = new Map<number, Expect>();
 		for (const result of suites[i]?.checks ?? []) {
-			const target = project.checks?.find((c) => c.id === result.id);
-			if (result.pass || !target) continue;
+			const place = places.get(result.id);
+			const target = place === undefined ? undefined : project.checks?.[place];
+			if (result.pass || !target || place === undefined) continue;
 			const next = updatedExpectation(target, result.got);
 			if (!next) {
 				left++;
@@ -100,14 +121,22 @@ async function update(io: Io, loaded: { file: string; project: Project }[], suit
 				continue;
 			}
 			io.out(`wants  ${project.id}  ${result.id}: ${wordsOfWanted(target.expect)} → ${wordsOfGot(result.got)}\n`);
-			target.expect = next;
-			here++;
+			wanted.set(place, next);
 		}
-		if (here > 0) await write(file, writeProject(project));
-		changed += here;
+		if (wanted.size > 0) await replaceFile(source, updatedText(source, wanted));
+		changed += wanted.size;
 	}
 	io.out(`${changed} updated, ${left} left\n`);
 	return left > 0 ? 1 : 0;
+}
+
+/** The file's text with other expectations, and every other character as it was. @throws Error where that would not be read as meant */
+function updatedText({ bytes, project }: Source, wanted: ReadonlyMap<number, Expect>): string {
+	const text = replaceExpectations(decodeUtf8(bytes) as string, wanted);
+	const reading = readProject(text);
+	const meant = { ...project, checks: project.checks?.map((c, i) => ({ ...c, expect: wanted.get(i) ?? c.expect })) };
+	if (!reading.ok || JSON.stringify(reading.project) !== JSON.stringify(meant)) throw new Error('the updated file would not say what is meant; nothing was written');
+	return text;
 }
 
 function choose(project: Project, options: CheckOptions): Check[] {
@@ -116,9 +145,13 @@ function choose(project: Project, options: CheckOptions): Check[] {
 	);
 }
 
+/** More shards than checks a project may have are a slip of the hand. */
+const MOST_SHARDS = 100_000;
+
 function parseShard(text: string): { index: number; of: number } {
-	const match = /^(\d+)\/(\d+)$/.exec(text);
+	const match = /^(\d{1,9})\/(\d{1,9})$/.exec(text);
 	const [index, of] = [Number(match?.[1]), Number(match?.[2])];
-	if (!match || index < 1 || index > of) throw new UsageError(`--shard ${text}: expected i/n with 1 ≤ i ≤ n, as in 2/4`);
+	if (!match || index < 1 || index > of || of > MOST_SHARDS)
+		throw new UsageError(`--shard ${oneLine(text, 40)}: expected i/n with 1 ≤ i ≤ n ≤ ${MOST_SHARDS}, as in 2/4`);
 	return { index, of };
 }

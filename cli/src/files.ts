@@ -1,48 +1,68 @@
-/** Reading project files for the command line, with one line per problem. */
-import { readFile } from 'node:fs/promises';
-import { formatProblem, type Project, type Reading, readProject } from '@frelk/core';
+/** Reading and writing files for the command line: what is wrong in a line each, and nothing half written. */
+import { readFile, stat, writeFile } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import { formatProblem, oneLine, type Project, type Reading, readBytes } from '@frelk/core';
+import { lock } from 'proper-lockfile';
+import writeFileAtomic from 'write-file-atomic';
 
 export interface Io {
 	out: (text: string) => void;
 	err: (text: string) => void;
 	/** The whole of standard input. */
-	stdin: () => Promise<string>;
-	/** Whether standard error may carry colour. */
+	stdin: () => Promise<Uint8Array>;
+	/** Whether standard output may carry colour. */
 	colour: boolean;
+	/** Says on standard error what is under way, should it take long. */
+	doing: (what: string) => void;
 }
 
 /** The file or the call is wrong: exit 2, the message as it stands. */
 export class UsageError extends Error {}
 
-async function read(io: Io, file: string): Promise<Reading> {
-	let text: string;
+/** A project with the bytes it was read from. */
+export interface Source {
+	file: string;
+	bytes: Uint8Array;
+	project: Project;
+}
+
+/** Longer ones do not fit into one text of this engine. */
+const MOST_BYTES = 500e6;
+
+async function read(io: Io, file: string): Promise<{ bytes: Uint8Array; reading: Reading }> {
+	io.doing(`reading ${file}`);
+	let bytes: Uint8Array;
 	try {
-		text = file === '-' ? await io.stdin() : await readFile(file, 'utf8');
+		bytes = file === '-' ? await io.stdin() : await readFile(file);
 	} catch (error) {
 		throw new UsageError(`${file}: ${reason(error as NodeJS.ErrnoException)}`);
 	}
-	return readProject(text);
+	if (bytes.length > MOST_BYTES) throw new UsageError(`${file}: is ${Math.round(bytes.length / 1e6)} MB; at most ${MOST_BYTES / 1e6} MB are read`);
+	return { bytes, reading: readBytes(bytes) };
 }
 
-function reason(error: NodeJS.ErrnoException): string {
-	if (error.code === 'ENOENT') return 'no such file';
-	if (error.code === 'EISDIR') return 'is a folder, not a file';
-	if (error.code === 'EACCES') return 'may not be read';
-	return error.message;
-}
+const REASONS: Record<string, string> = {
+	ENOENT: 'no such file',
+	EISDIR: 'is a folder, not a file',
+	EACCES: 'may not be read or written',
+	EPERM: 'may not be read or written',
+	EROFS: 'lies on a disk that cannot be written',
+	ENOSPC: 'there is no room left on the disk',
+	EDQUOT: 'there is no room left on the disk',
+	ERR_FS_FILE_TOO_LARGE: 'is too large to be read',
+};
 
-/** Lines told about one file; a wrong export can have a problem on every line. */
-const MOST = 200;
+export const reason = (error: NodeJS.ErrnoException): string => REASONS[error.code ?? ''] ?? oneLine(error.message);
 
-function lines(file: string, { problems }: Extract<Reading, { ok: false }>): string[] {
-	const told = problems.slice(0, MOST).map((p) => `${file}: ${formatProblem(p)}`);
-	return problems.length > MOST ? [...told, `${file}: and ${problems.length - MOST} more`] : told;
+function lines(file: string, { problems, more }: Extract<Reading, { ok: false }>): string[] {
+	const told = problems.map((p) => `${file}: ${formatProblem(p)}`);
+	return more > 0 ? [...told, `${file}: and ${more} more`] : told;
 }
 
 /** @throws UsageError with one line per problem */
-export async function load(io: Io, file: string): Promise<Project> {
-	const reading = await read(io, file);
-	if (reading.ok) return reading.project;
+export async function load(io: Io, file: string): Promise<Source> {
+	const { bytes, reading } = await read(io, file);
+	if (reading.ok) return { file, bytes, project: reading.project };
 	throw new UsageError(lines(file, reading).join('\n'));
 }
 
@@ -50,7 +70,7 @@ export async function load(io: Io, file: string): Promise<Project> {
 export async function validate(io: Io, files: readonly string[]): Promise<number> {
 	let wrong = 0;
 	for (const file of files) {
-		const reading = await read(io, file);
+		const { reading } = await read(io, file);
 		if (reading.ok) {
 			const { project } = reading;
 			const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : what.endsWith('y') ? '' : 's'}`;
@@ -62,4 +82,54 @@ export async function validate(io: Io, files: readonly string[]): Promise<number
 		}
 	}
 	return wrong > 0 ? 2 : 0;
+}
+
+/**
+ * Writes a file whole or not at all: beside it, flushed, then put in its place with the mode it had. What is no plain file (a pipe, a
+ * device) is written to as it stands.
+ * @throws UsageError when it cannot be written
+ */
+export async function write(file: string, text: string | Uint8Array): Promise<void> {
+	try {
+		const plain = await stat(file).then(
+			(found) => found.isFile(),
+			(error: NodeJS.ErrnoException) => {
+				if (error.code === 'ENOENT') return true;
+				throw error;
+			},
+		);
+		const data = typeof text === 'string' ? text : Buffer.from(text);
+		if (plain) await writeFileAtomic(file, data);
+		else await writeFile(file, data);
+	} catch (error) {
+		const why = error as NodeJS.ErrnoException;
+		const folder = why.code === 'ENOENT' ? `there is no folder ${dirname(file)}` : reason(why);
+		throw new UsageError(`${file}: cannot be written: ${folder}`);
+	}
+}
+
+/** A lock that nobody has renewed for so long is a dead process's, milliseconds. */
+const STALE = 5000;
+const RETRIES = { retries: 40, factor: 1, minTimeout: 200 };
+
+/**
+ * Puts a new text in place of a file's, if the file still is what was read: whoever wrote meanwhile wins. Two commands at once take turns.
+ * @throws UsageError when it is not, or cannot be written
+ */
+export async function replaceFile({ file, bytes }: Source, text: string): Promise<void> {
+	let release: () => Promise<void>;
+	try {
+		release = await lock(file, { stale: STALE, retries: RETRIES });
+	} catch (error) {
+		const why = error as NodeJS.ErrnoException;
+		throw new UsageError(`${file}: cannot be written: ${why.code === 'ELOCKED' ? 'another frelk is writing it' : reason(why)}`);
+	}
+	try {
+		const now = await readFile(file).catch(() => null);
+		if (!now || !Buffer.from(bytes).equals(now))
+			throw new UsageError(`${file}: was ${now ? 'changed' : 'taken away'} by someone else after it was read; that stays, and nothing of this update is written. Run it again.`);
+		await write(file, text);
+	} finally {
+		await release();
+	}
 }

@@ -1,11 +1,13 @@
 /** `frelk check --watch`: the checks again whenever a file changes. */
-import { watch as watchFolder } from 'node:fs';
-import { basename, dirname, resolve } from 'node:path';
+import { existsSync, type Stats, unwatchFile, watchFile } from 'node:fs';
+import { dirname, resolve } from 'node:path';
 import { type CheckOptions, check } from './check';
 import { type Io, UsageError } from './files';
 
 /** Editors write a file in several strokes; this long after the last one it is read, milliseconds. */
 const SETTLE = 120;
+/** How often a file is looked at, milliseconds. */
+const LOOK = 250;
 
 /** Runs until the process is asked to end. @returns the outcome of the last run */
 export async function watch(io: Io, files: readonly string[], options: CheckOptions): Promise<number> {
@@ -20,27 +22,28 @@ export async function watch(io: Io, files: readonly string[], options: CheckOpti
 			code = 2;
 			for (const line of error.message.split('\n')) io.err(`frelk: ${line}\n`);
 		}
+		io.doing('');
 		io.err(`watching ${files.length === 1 ? files[0] : `${files.length} files`}\n`);
 	};
+	for (const file of files)
+		if (!existsSync(dirname(resolve(file)))) throw new UsageError(`${file}: there is no folder ${dirname(file)} to watch`);
 	await run();
-	// The folders are watched, not the files: many editors put a new file in place of the old one.
-	const wanted = new Set(files.map((file) => resolve(file)));
 	let timer: ReturnType<typeof setTimeout> | null = null;
 	let running = Promise.resolve();
-	const watchers = [...new Set([...wanted].map(dirname))].map((folder) =>
-		watchFolder(folder, (_event, name) => {
-			if (name === null || !wanted.has(resolve(folder, basename(name)))) return;
-			if (timer !== null) clearTimeout(timer);
-			timer = setTimeout(() => {
-				running = running.then(run);
-			}, SETTLE);
-		}),
-	);
+	const changed = (now: Stats, before: Stats) => {
+		if (now.mtimeMs === before.mtimeMs && now.ino === before.ino && now.size === before.size) return;
+		if (timer !== null) clearTimeout(timer);
+		timer = setTimeout(() => {
+			running = running.then(run);
+		}, SETTLE);
+	};
+	// By path, not by what lies there: editors put a new file in place of the old one, and whole folders are checked out anew.
+	for (const file of files) watchFile(file, { interval: LOOK }, changed);
 	await new Promise<void>((done) => {
 		for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, done);
 	});
 	if (timer !== null) clearTimeout(timer);
-	for (const watcher of watchers) watcher.close();
+	for (const file of files) unwatchFile(file, changed);
 	await running;
 	return code;
 }

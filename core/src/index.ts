@@ -6,7 +6,8 @@ export { type Firmness, type Nudge, type Robustness, robustnessOf } from './chec
 export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer } from './checks/survey';
 export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
 export { layOver, momentChain } from './project/moment';
-export * from './project/problems';
+export { describe, oneLine } from './project/describe';
+export { didYouMean, editDistance, formatPath, formatProblem, type Problem, quoted } from './project/problems';
 export { checkProject, decodeUtf8, type Reading, readBytes, readProject } from './project/read';
 export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
 export { checkReferences, type Kind as ReferenceKind, type Path as JsonPath } from './project/references';

@@ -1,4 +1,5 @@
 /** Checks: what a query should answer at a moment, held against what it does answer. */
+import { oneLine } from '../project/describe';
 import type { Check, Expect, Project, Query } from '../project/schema';
 import { Asking } from '../query/answer';
 import type { Answer } from '../query/types';
@@ -67,7 +68,7 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 		if (answer.tied.includes(id)) return `${name(id)} must not be tied, and is`;
 	}
 	const first = answer.selected[0];
-	if (expect.action !== undefined && first?.action !== expect.action) return `wanted the action ${expect.action}, got ${first?.action ?? 'none'}`;
+	if (expect.action !== undefined && first?.action !== expect.action) return `wanted the action ${oneLine(expect.action)}, got ${oneLine(first?.action ?? 'none')}`;
 	if (expect.point) {
 		if (!first) return 'wanted a point, but nothing is selected';
 		const [x, y, z] = expect.point.near;

@@ -1,7 +1,9 @@
 /** What is wrong with a file, said so that a person can act on it: where (a JSON path), what, and what would be right. */
 import type { z } from 'zod';
 import { MOST_PROBLEMS } from './bounds';
+import { describe, oneLine } from './describe';
 import { KNOWN } from './schema';
+
 
 export interface Problem {
 	/** Keys and indices from the top of the file. */
@@ -33,19 +35,6 @@ export class Problems {
 	get full(): boolean {
 		return this.list.length >= this.most;
 	}
-}
-
-/** Characters a line must not carry: controls (line breaks, terminal colours), and those that turn or hide what stands beside them. */
-// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
-const UNSEEN = /[\u0000-\u001f\u007f-\u009f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff\ufff9-\ufffb]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
-
-/**
- * A text from a file as part of one line: what would break or disguise the line is written as `\u001b`, and what is long is cut.
- * @param most characters kept, an ellipsis included
- */
-export function oneLine(text: string, most = 400): string {
-	const kept = text.length > most ? `${text.slice(0, most - 1)}…` : text;
-	return kept.replace(UNSEEN, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`);
 }
 
 /** Of a key or an id in a message. */
@@ -111,21 +100,14 @@ function valueAt(data: unknown, path: readonly (string | number)[]): unknown {
 	return value;
 }
 
-const describe = (value: unknown): string => {
-	if (value === undefined) return 'nothing';
-	if (value === null) return 'null';
-	if (Array.isArray(value)) return 'a list';
-	if (typeof value === 'object') return 'an object';
-	if (typeof value === 'number') return String(value);
-	const text = JSON.stringify(typeof value === 'string' ? oneLine(value, 60) : value) ?? String(value);
-	return text.length > 70 ? `${text.slice(0, 67)}…` : text;
-};
-
 /** A Zod error in our own words. */
 export function addIssues(error: z.ZodError, data: unknown, problems: Problems): void {
 	for (const issue of error.issues) {
-		if (problems.full) problems.more++;
-		else for (const { path, message } of issueProblems(issue, data, [])) problems.add(path, message);
+		if (problems.full) problems.more += issue.code === 'unrecognized_keys' ? issue.keys.length : 1;
+		else {
+			for (const { path, message } of issueProblems(issue, data, [])) problems.add(path, message);
+			if (issue.code === 'unrecognized_keys') problems.more += Math.max(0, issue.keys.length - MOST_PROBLEMS);
+		}
 	}
 }
 
@@ -134,7 +116,7 @@ function issueProblems(issue: z.core.$ZodIssue, data: unknown, prefix: (string |
 	const known = issue.message.startsWith(KNOWN) ? issue.message.slice(KNOWN.length).split(',') : null;
 	switch (issue.code) {
 		case 'unrecognized_keys':
-			return issue.keys.map((key) => ({ path: [...path, key], message: `unknown key ${quoted(key)}${didYouMean(key, known ?? [])}` }));
+			return issue.keys.slice(0, MOST_PROBLEMS).map((key) => ({ path: [...path, key], message: `unknown key ${quoted(key)}${didYouMean(key, known ?? [])}` }));
 		case 'invalid_type': {
 			const value = valueAt(data, path);
 			if (value === undefined) return [{ path, message: `is missing; expected ${article(issue.expected)}` }];

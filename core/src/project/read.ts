@@ -1,7 +1,8 @@
 /** Reading a project file: text to JSON to a checked project, or a list of problems. Nothing is thrown for bad input. */
 import { type ParseError, parse, printParseErrorCode } from 'jsonc-parser';
 import { MOST_ENTRIES, MOST_NESTING, MOST_PROBLEMS } from './bounds';
-import { addIssues, oneLine, type Path, type Problem, Problems, quoted } from './problems';
+import { oneLine } from './describe';
+import { addIssues, type Path, type Problem, Problems, quoted } from './problems';
 import { checkReferences } from './references';
 import { checkRules } from './rules';
 import { FORMAT, type Project, projectSchema } from './schema';
@@ -73,8 +74,14 @@ function tooDeepAt(text: string): number {
 	for (let i = 0; i < text.length; i++) {
 		const c = text.charCodeAt(i);
 		if (c === 0x22) {
-			// A text: on to its end, past what a backslash covers.
-			for (i++; i < text.length && text.charCodeAt(i) !== 0x22; i++) if (text.charCodeAt(i) === 0x5c) i++;
+			// A text: on to the next quote that no backslash covers.
+			for (;;) {
+				i = text.indexOf('"', i + 1);
+				if (i < 0) return -1;
+				let back = i;
+				while (text.charCodeAt(back - 1) === 0x5c) back--;
+				if ((i - back) % 2 === 0) break;
+			}
 		} else if (c === 0x7b || c === 0x5b) {
 			if (++depth > MOST_NESTING) return i;
 		} else if (c === 0x7d || c === 0x5d) depth--;
@@ -119,13 +126,27 @@ export function checkProject(data: unknown, most = MOST_PROBLEMS): Reading {
 		if (typeof format === 'string' && format !== FORMAT) return failed(['format'], `${quoted(format)} is not known to this program; it reads "${FORMAT}"`);
 	}
 	const problems = new Problems(most);
-	const parsed = projectSchema.safeParse(data);
+	const parsed = parsedBySchema(data);
+	if (parsed === null) {
+		const { path, entries } = longestList(data);
+		return failed(path, `has ${entries} entries, of which too many are wrong to be listed`);
+	}
 	if (!parsed.success) addIssues(parsed.error, data, problems);
 	else {
 		checkReferences(data as Project, problems);
 		if (!problems.any) checkRules(data as Project, problems);
 	}
 	return problems.any ? { ok: false, problems: problems.list, more: problems.more } : { ok: true, project: data as Project };
+}
+
+/** Null where one part has more wrong entries than the schema's library can carry (it passes them on as arguments). */
+function parsedBySchema(data: unknown): ReturnType<typeof projectSchema.safeParse> | null {
+	try {
+		return projectSchema.safeParse(data);
+	} catch (error) {
+		if (error instanceof RangeError) return null;
+		throw error;
+	}
 }
 
 interface Visit {
@@ -147,8 +168,12 @@ function findHostile(data: unknown): Problem | null {
 	const stack: Visit[] = [{ value: data, key: '', up: null, depth: 1 }];
 	let found: Problem | null = null;
 	const look = (value: unknown, key: string | number, up: Visit) => {
-		if (typeof value === 'object' && value !== null) stack.push({ value, key, up, depth: up.depth + 1 });
-		else if (typeof value === 'number' && !Number.isFinite(value)) found ??= { path: [...pathOf(up), key], message: 'is larger than any number a file can hold' };
+		if (typeof value === 'object' && value !== null) {
+			// Most of a file are short lists of numbers: nothing is remembered of them.
+			if (!Array.isArray(value) || up.depth >= MOST_NESTING || !value.every((v) => typeof v === 'number' && Number.isFinite(v)))
+				stack.push({ value, key, up, depth: up.depth + 1 });
+		} else if (typeof value === 'number' && !Number.isFinite(value))
+			found ??= { path: [...pathOf(up), key], message: 'is larger than any number a file can hold' };
 	};
 	for (let top = stack.pop(); top && !found; top = stack.pop()) {
 		const { value, depth } = top;
@@ -162,6 +187,21 @@ function findHostile(data: unknown): Problem | null {
 			}
 	}
 	return found;
+}
+
+function longestList(data: unknown): { path: Path; entries: number } {
+	let longest = { path: [] as Path, entries: 0 };
+	const stack: Visit[] = [{ value: data as object, key: '', up: null, depth: 1 }];
+	for (let top = stack.pop(); top; top = stack.pop()) {
+		const keys = Object.keys(top.value);
+		if (keys.length > longest.entries) longest = { path: pathOf(top), entries: keys.length };
+		for (const key of keys) {
+			const value = (top.value as Record<string, unknown>)[key];
+			if (typeof value === 'object' && value !== null)
+				stack.push({ value, key: Array.isArray(top.value) ? Number(key) : key, up: top, depth: top.depth + 1 });
+		}
+	}
+	return longest;
 }
 
 /** The first list that is longer than any project's: looked at before its entries are. */

@@ -1,7 +1,7 @@
 /** References between the parts of a project: everything named must be declared, ids are unique, and nothing stands on itself. */
 import { MOST_CHAIN } from './bounds';
 import { didYouMean, type Path, Problems, quoted } from './problems';
-import type { Anchor, Direction, Moment, Overlay, Project } from './schema';
+import type { Anchor, Direction, Moment, Project } from './schema';
 
 export type { Path } from './problems';
 
@@ -209,39 +209,70 @@ function cycles<T extends { id: string }>(
 
 /**
  * Parent cycles and chains that are too long at one moment only: each goes through an object that the moment itself hangs elsewhere, so
- * that only those are followed upward.
- * @param parentAt an object's parent at the moment
+ * that only those are followed upward. The moments are walked as the tree they make by `on`, laying over on the way in and taking back on
+ * the way out, so that each overlay is looked at once.
  */
-export function parentsAtMoment(moment: Moment, parentAt: (id: string) => string | null | undefined, path: Path, problems: Problems): void {
-	for (const [id, overlay] of Object.entries(moment.objects ?? {})) {
-		if (overlay.parent === undefined || overlay.parent === null) continue;
-		const way = [id];
-		const onWay = new Set(way);
-		for (let at = parentAt(id); at !== undefined && at !== null; at = parentAt(at)) {
-			way.push(at);
-			if (onWay.has(at)) {
-				problems.add(path, `at this moment "parent" goes round in a circle: ${line(way.slice(way.indexOf(at)))}`);
-				return;
-			}
-			onWay.add(at);
-			if (way.length <= MOST_CHAIN + 1) continue;
-			problems.add([...path, id, 'parent'], `at this moment hangs on a chain of more than ${MOST_CHAIN} parents`);
-			return;
+export function checkParentsAtMoments(project: Project, problems: Problems): void {
+	const moments = project.moments ?? [];
+	const parent = new Map<string, string | null | undefined>(project.scene.objects.map((o) => [o.id, o.parent]));
+	const on = new Map<string | undefined, number[]>();
+	moments.forEach((moment, i) => {
+		const list = on.get(moment.on);
+		if (list) list.push(i);
+		else on.set(moment.on, [i]);
+	});
+	interface Visit {
+		at: number;
+		back: [string, string | null | undefined][] | null;
+	}
+	const stack: Visit[] = (on.get(undefined) ?? []).map((at) => ({ at, back: null }));
+	while (stack.length > 0) {
+		const visit = stack[stack.length - 1] as Visit;
+		if (visit.back) {
+			for (const [id, before] of visit.back) parent.set(id, before);
+			stack.pop();
+			continue;
 		}
+		const moment = moments[visit.at] as Moment;
+		visit.back = [];
+		for (const [id, overlay] of Object.entries(moment.objects ?? {})) {
+			if (overlay.parent === undefined) continue;
+			visit.back.push([id, parent.get(id)]);
+			parent.set(id, overlay.parent);
+		}
+		followUp(
+			visit.back.map(([id]) => id),
+			parent,
+			['moments', visit.at, 'objects'],
+			problems,
+		);
+		for (const at of on.get(moment.id) ?? []) stack.push({ at, back: null });
 	}
 }
 
-/** What each moment lays over an object's parent, those it is on included. @returns a function from moment and object to the parent there */
-export function parentsOf(project: Project): (moment: Moment, id: string) => string | null | undefined {
-	const moments = new Map((project.moments ?? []).map((m) => [m.id, m]));
-	const own = new Map(project.scene.objects.map((o) => [o.id, o.parent]));
-	return (moment, id) => {
-		for (let at: Moment | undefined = moment; at; at = at.on === undefined ? undefined : moments.get(at.on)) {
-			const overlay: Overlay | undefined = at.objects && Object.hasOwn(at.objects, id) ? at.objects[id] : undefined;
-			if (overlay?.parent !== undefined) return overlay.parent;
+/** Says the first cycle or overlong chain among the parents of some objects. */
+function followUp(ids: readonly string[], parent: ReadonlyMap<string, string | null | undefined>, path: Path, problems: Problems): void {
+	const above = new Map<string, number>();
+	for (const start of ids) {
+		const way: string[] = [];
+		const onWay = new Set<string>();
+		let at: string | null | undefined = start;
+		while (at !== undefined && at !== null && !above.has(at) && !onWay.has(at)) {
+			way.push(at);
+			onWay.add(at);
+			at = parent.get(at);
 		}
-		return own.get(id);
-	};
+		if (at !== undefined && at !== null && onWay.has(at)) {
+			problems.add(path, `at this moment "parent" goes round in a circle: ${line([...way.slice(way.indexOf(at)), at])}`);
+			return;
+		}
+		let links = at === undefined || at === null ? -1 : (above.get(at) ?? 0);
+		for (const id of way.reverse()) above.set(id, ++links);
+		if (links > MOST_CHAIN) {
+			problems.add([...path, start, 'parent'], `at this moment hangs on a chain of ${links} parents; at most ${MOST_CHAIN} are allowed`);
+			return;
+		}
+	}
 }
 
 /** All anchors of a query that hang on another query's hit. */

@@ -1,7 +1,7 @@
 /** What depends on more than one field: the kind of scene, sizes that must fit, and which parts go together in a query. */
 import { buildPolygon, hasVolume } from '../geometry/hull';
 import type { Path, Problems } from './problems';
-import { parentsAtMoment, parentsOf } from './references';
+import { checkParentsAtMoments } from './references';
 import type { Project, Query, Shape, VolumeShape } from './schema';
 
 type Triple = readonly [number, number, number];
@@ -75,7 +75,6 @@ export function checkRules(project: Project, problems: Problems): void {
 					say([...path, 'boxes', j, 'until'], `closes at ${box.until} s, before it opens at ${box.from ?? 0} s`);
 			});
 	});
-	const parentAt = parentsOf(project);
 	(project.moments ?? []).forEach((moment, i) => {
 		const path: Path = ['moments', i];
 		for (const [id, overlay] of Object.entries(moment.objects ?? {})) {
@@ -84,8 +83,8 @@ export function checkRules(project: Project, problems: Problems): void {
 		}
 		for (const [id, overlay] of Object.entries(moment.cameras ?? {}))
 			if (flat && overlay.rotation?.some((v) => v !== 0)) say([...path, 'cameras', id, 'rotation'], 'in a flat scene a camera has no rotation of its own');
-		parentsAtMoment(moment, (id) => parentAt(moment, id), [...path, 'objects'], problems);
 	});
+	checkParentsAtMoments(project, problems);
 }
 
 function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, message: string) => void): void {

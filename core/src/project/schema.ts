@@ -14,10 +14,12 @@ import {
 	MOST_HULL_POINTS,
 	MOST_NOTES,
 	MOST_NUMBER,
+	MOST_PROBLEMS,
 	MOST_SCALE,
 	MOST_SIZE,
 	MOST_TEXT,
 } from './bounds';
+import { describe } from './describe';
 
 export const FORMAT = 'frelk/1';
 
@@ -51,40 +53,66 @@ const ref = z.string();
 
 /** A text of at most so many characters (code points; the quick look at the length spares counting nearly always). */
 const textUpTo = (most: number) =>
-	z.string().superRefine((text, ctx) => {
-		if (text.length <= most) return;
-		const length = text.length > 2 * most ? text.length : [...text].length;
-		if (length > most) ctx.addIssue({ code: 'custom', message: `has ${length} characters; at most ${most} are allowed` });
+	z.string().check(({ value, issues }) => {
+		if (value.length <= most) return;
+		const length = value.length > 2 * most ? value.length : [...value].length;
+		if (length > most) issues.push({ code: 'custom', input: value, message: `has ${length} characters; at most ${most} are allowed` });
 	});
 const name = textUpTo(MOST_TEXT);
 
 const words = (n: number): string => (n < 1e5 && n > 1e-4 ? String(n) : n.toExponential().replace('e+', 'e'));
-/** A number of either sign, at most so large. */
-const sized = (most: number, unit = '') => {
-	const message = `must be at most ${words(most)}${unit} in size`;
-	return z.number().gte(-most, message).lte(most, message);
-};
-/** A number above 0, within what a game can mean. */
-const within = (least: number, most: number, unit = '') =>
-	z
-		.number()
-		.gt(0, { error: 'must be more than 0', abort: true })
-		.gte(least, `must be at least ${words(least)}${unit}`)
-		.lte(most, `must be at most ${words(most)}${unit}`);
-const upTo = (most: number, unit = '') => z.number().gte(0, 'must be 0 or more').lte(most, `must be at most ${words(most)}${unit}`);
 
-const num = sized(MOST_NUMBER);
-const coordinate = sized(MOST_COORDINATE, ' m');
-const size = within(LEAST_SIZE, MOST_SIZE, ' m');
-const distance = upTo(MOST_DISTANCE, ' m');
-const notNegative = upTo(MOST_NUMBER);
-const vec2 = z.tuple([num, num]);
+/** What a number may be; `least` above 0 also asks for more than 0. */
+interface Bound {
+	least: number;
+	most: number;
+	unit: string;
+}
+const sized = (most: number, unit = ''): Bound => ({ least: -most, most, unit });
+const above0 = (least: number, most: number, unit = ''): Bound => ({ least, most, unit });
+const upTo = (most: number, unit = ''): Bound => ({ least: 0, most, unit });
+
+/** @returns what a number is not, or null where it is within its bound */
+function outside({ least, most, unit }: Bound, value: number): string | null {
+	if (value >= least && value <= most) return null;
+	if (least < 0) return `must be at most ${words(most)}${unit} in size`;
+	if (value > most) return `must be at most ${words(most)}${unit}`;
+	if (least === 0) return 'must be 0 or more';
+	return value > 0 ? `must be at least ${words(least)}${unit}` : 'must be more than 0';
+}
+
+const one = (bound: Bound) =>
+	z.number().check(({ value, issues }) => {
+		const wrong = outside(bound, value);
+		if (wrong) issues.push({ code: 'custom', input: value, message: `${wrong}, got ${value}` });
+	});
+/** A short list of numbers: looked over at once, for a file holds hundreds of thousands of them. */
+const several = <T extends number[]>(length: number, bound: Bound) =>
+	z.custom<T>().check(({ value, issues }) => {
+		const say = (message: string, path: number[] = []) => issues.push({ code: 'custom', input: value, path, message });
+		if (!Array.isArray(value)) say(value === undefined ? `is missing; expected a list of ${length} numbers` : `expected a list of ${length} numbers, got ${describe(value)}`);
+		else if (value.length !== length) say(`expected ${length} entries, got ${value.length}`);
+		else
+			for (let i = 0; i < length; i++) {
+				const v: unknown = value[i];
+				const wrong = typeof v === 'number' && Number.isFinite(v) ? outside(bound, v) : 'expected a finite number';
+				if (wrong) say(`${wrong}, got ${describe(v)}`, [i]);
+			}
+	});
+const pair = (bound: Bound) => several<[number, number]>(2, bound);
+const triple = (bound: Bound) => several<[number, number, number]>(3, bound);
+
+const SIZE = above0(LEAST_SIZE, MOST_SIZE, ' m');
+const num = one(sized(MOST_NUMBER));
+const size = one(SIZE);
+const distance = one(upTo(MOST_DISTANCE, ' m'));
+const notNegative = one(upTo(MOST_NUMBER));
+const vec2 = pair(sized(MOST_NUMBER));
 /** A direction or angles. */
-const vec3 = z.tuple([num, num, num]);
+const vec3 = triple(sized(MOST_NUMBER));
 /** A place or a move, metres. */
-const place = z.tuple([coordinate, coordinate, coordinate]);
-const scaleFactor = within(LEAST_SCALE, MOST_SCALE);
-const scale = z.tuple([scaleFactor, scaleFactor, scaleFactor]);
+const place = triple(sized(MOST_COORDINATE, ' m'));
+const scale = triple(above0(LEAST_SCALE, MOST_SCALE));
 const oneOf = <const T extends readonly [string, ...string[]]>(values: T) =>
 	z.enum(values, { error: (issue) => (issue.code === 'invalid_value' ? known(values) : undefined) });
 
@@ -148,7 +176,7 @@ const mountFields = {
 	enabled: z.boolean().optional(),
 };
 const sizes = {
-	box: { kind: z.literal('box'), size: z.tuple([size, size, size]) },
+	box: { kind: z.literal('box'), size: triple(SIZE) },
 	sphere: { kind: z.literal('sphere'), radius: size },
 	capsule: { kind: z.literal('capsule'), ...capsuleFields },
 	cylinder: { kind: z.literal('cylinder'), ...capsuleFields },
@@ -158,7 +186,7 @@ const sizes = {
 		vertices: numbers(3, false, 'x, y, z of each corner'),
 		triangles: numbers(3, true, 'three corner indices per triangle'),
 	},
-	rect: { kind: z.literal('rect'), size: z.tuple([size, size]) },
+	rect: { kind: z.literal('rect'), size: pair(SIZE) },
 	circle: { kind: z.literal('circle'), radius: size },
 	polygon: { kind: z.literal('polygon'), points: points<[number, number]>(2) },
 };
@@ -192,12 +220,41 @@ const sweptShape = z.discriminatedUnion(
 	[part(sizes.sphere), part(sizes.box), part(sizes.capsule), part(sizes.circle), part(sizes.rect)],
 	unionError(['sphere', 'box', 'capsule', 'circle', 'rect']),
 );
-const likeShape = part({ like: ref, grow: upTo(MOST_SIZE, ' m').optional() });
+const likeShape = part({ like: ref, grow: one(upTo(MOST_SIZE, ' m')).optional() });
 
 // ---- scene ----
 
 const stateValue = z.union([z.boolean(), num], { error: `a state is true, false or a number of at most ${words(MOST_NUMBER)} in size` });
-const states = z.record(name, stateValue);
+const stateProblem = (key: string, value: unknown): string | null => {
+	if (key.length > MOST_TEXT && (key.length > 2 * MOST_TEXT || [...key].length > MOST_TEXT))
+		return `the name of a state has ${key.length} characters; at most ${MOST_TEXT} are allowed`;
+	if (typeof value === 'boolean' || (typeof value === 'number' && Math.abs(value) <= MOST_NUMBER)) return null;
+	return `a state is true, false or a number of at most ${words(MOST_NUMBER)} in size, got ${describe(value)}`;
+};
+/** Looked over at once, as the short lists are: a scene may have as many states as it likes. */
+const states = z.custom<Record<string, boolean | number>>().check(({ value, issues }) => {
+	const say = (message: string, path: string[] = []) => issues.push({ code: 'custom', input: value, path, message });
+	if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+		say(`expected an object of states, got ${describe(value)}`);
+		return;
+	}
+	let wrong = 0;
+	for (const key of Object.keys(value)) {
+		const problem = stateProblem(key, value[key]);
+		if (problem) say(problem, [key]);
+		if (problem && ++wrong >= MOST_PROBLEMS) return;
+	}
+});
+/** A list of ids, looked over too. */
+const refs = z.custom<string[]>().check(({ value, issues }) => {
+	const say = (message: string, path: number[] = []) => issues.push({ code: 'custom', input: value, path, message });
+	if (!Array.isArray(value)) {
+		say(`expected a list of ids, got ${describe(value)}`);
+		return;
+	}
+	const wrong = value.findIndex((v: unknown) => typeof v !== 'string');
+	if (wrong >= 0) say(`expected text, an id, got ${describe(value[wrong])}`, [wrong]);
+});
 const stance = oneOf(['hostile', 'neutral', 'friendly']);
 
 export const objectSchema = item({
@@ -208,7 +265,7 @@ export const objectSchema = item({
 	rotation: vec3.optional(),
 	scale: scale.optional(),
 	layer: ref,
-	tags: z.array(ref).optional(),
+	tags: refs.optional(),
 	side: ref.optional(),
 	active: z.boolean().optional(),
 	states: states.optional(),
@@ -227,7 +284,7 @@ const cameraFields = {
 	object: ref.optional(),
 	position: place,
 	rotation: vec3.optional(),
-	far: within(Number.MIN_VALUE, MOST_DISTANCE, ' m').optional(),
+	far: one(above0(Number.MIN_VALUE, MOST_DISTANCE, ' m')).optional(),
 };
 export const cameraSchema = z.discriminatedUnion(
 	'projection',
@@ -261,7 +318,7 @@ export const anchorSchema = part({
 	focus: ref.optional(),
 	camera: ref.optional(),
 	hitOf: ref.optional(),
-	off: upTo(MOST_COORDINATE, ' m').optional(),
+	off: one(upTo(MOST_COORDINATE, ' m')).optional(),
 }).superRefine((anchor, ctx) => {
 	const given = ANCHOR_KEYS.filter((key) => anchor[key] !== undefined);
 	if (given.length !== 1)
@@ -278,7 +335,7 @@ export const directionSchema = part({ along: vec3.optional(), of: ref.optional()
 
 // ---- queries ----
 
-const layerSet = z.union([z.literal('all'), z.array(ref)], { error: 'expected "all" or a list of layer ids' });
+const layerSet = z.union([z.literal('all'), refs], { error: 'expected "all" or a list of layer ids' });
 const atLeastOne = <T extends z.ZodType>(inner: T, what: string) => z.array(inner).min(1, `needs at least one ${what}; leave it out for any`);
 
 const conditionSchema = part({
@@ -294,7 +351,7 @@ const conditionSchema = part({
 
 const selectsSchema = part({
 	layers: z.union([z.literal('all'), atLeastOne(ref, 'layer')], { error: 'expected "all" or a list of at least one layer id' }).optional(),
-	tags: part({ any: z.array(ref).optional(), all: z.array(ref).optional(), none: z.array(ref).optional() }).optional(),
+	tags: part({ any: refs.optional(), all: refs.optional(), none: refs.optional() }).optional(),
 	stances: atLeastOne(stance, 'stance').optional(),
 	when: z.array(conditionSchema).optional(),
 	roles: atLeastOne(oneOf(['solid', 'sensor']), 'role').optional(),
@@ -309,7 +366,7 @@ const queryFields = {
 	id,
 	name: name.optional(),
 	asker: ref.optional(),
-	ignore: z.array(ref).optional(),
+	ignore: refs.optional(),
 	enabled: z.boolean().optional(),
 	selects: selectsSchema.optional(),
 	range: part({
@@ -335,7 +392,7 @@ const queryFields = {
 	outcomes: z.array(part({ tag: ref, action: name.nullable().optional(), prompt: name.nullable().optional() })).optional(),
 };
 /** A picture has at least a millionth of a pixel: below that a cursor's ray has no direction left. */
-const pixels = within(1e-6, MOST_NUMBER, ' px');
+const PIXELS = above0(1e-6, MOST_NUMBER, ' px');
 const pathFields = { from: anchorSchema, aim: directionSchema.optional(), length: distance.optional(), to: anchorSchema.optional() };
 const assist = part({ by: oneOf(['angle', 'distance', 'pixels']), within: notNegative }).optional();
 
@@ -348,7 +405,7 @@ export const querySchema = z.discriminatedUnion(
 			...queryFields,
 			kind: z.literal('pick'),
 			camera: ref,
-			viewport: z.tuple([pixels, pixels]),
+			viewport: pair(PIXELS),
 			cursor: vec2.optional(),
 			length: distance.optional(),
 			assist,
@@ -386,7 +443,7 @@ const overlaySchema = part({
 	parent: ref.nullable().optional(),
 	states: states.optional(),
 	layer: ref.optional(),
-	tags: z.array(ref).optional(),
+	tags: refs.optional(),
 	side: ref.nullable().optional(),
 	priority: num.optional(),
 	prompt: name.nullable().optional(),
@@ -409,9 +466,9 @@ const expectSchema = part({
 	selects: atLeastOne(ref, 'object').optional(),
 	order: oneOf(['any', 'exact']).optional(),
 	none: z.literal(true).optional(),
-	tie: z.array(ref).optional(),
+	tie: refs.optional(),
 	off: z.literal(true).optional(),
-	not: z.array(ref).optional(),
+	not: refs.optional(),
 	action: name.optional(),
 	point: part({ near: place, within: notNegative }).optional(),
 	blocked: part({ object: ref, by: ref }).optional(),

@@ -3,6 +3,8 @@ import type { Project } from './schema';
 
 /** A value that fits is written on one line, up to this many characters. */
 const WIDE = 120;
+/** What lies deeper than any part of a project, in extras, is written without line breaks: its indents would outgrow it. */
+const DEEP = 40;
 
 /** A project as the text of its file: two spaces, what is short on one line, lists of plain numbers too. */
 export const writeProject = (project: Project): string => `${writeBlock(project, '')}\n`;
@@ -14,6 +16,7 @@ export const writeProject = (project: Project): string => `${writeBlock(project,
  */
 export function writeBlock(value: unknown, indent: string, end = '\n'): string {
 	if (typeof value !== 'object' || value === null) return JSON.stringify(value);
+	if (indent.length >= DEEP) return JSON.stringify(value);
 	const flat = inline(value, WIDE - indent.length);
 	if (flat !== null) return flat;
 	const inner = `${indent}  `;

@@ -73,9 +73,22 @@ function touchPath(t: Touching, path: Path, object: WorldObject): Contender | nu
 		const distance = alongPath(path, shape, path.length + PATH_END, t.count);
 		if (found.startsInside && !t.count) t.startsInside.add(object);
 		if (distance === Infinity || (best && distance >= best.distance)) continue;
-		best = contender(object, shape, distance, found.point, found.normal);
+		best = contender(object, shape, distance, found.point, unit(found.normal, path.dir));
 	}
 	return best;
+}
+
+/**
+ * A normal as a unit vector: where coordinates are so large that a contact has lost its digits, so has the difference it is made of.
+ * Against the path where nothing is left of it.
+ */
+function unit(normal: Float64Array, [dx, dy, dz]: Point): Float64Array {
+	const square = normal[0] * normal[0] + normal[1] * normal[1] + normal[2] * normal[2];
+	if (Math.abs(square - 1) <= 1e-9) return normal;
+	const length = Math.sqrt(square);
+	if (length > 0 && length < Infinity) for (let k = 0; k < 3; k++) normal[k] /= length;
+	else normal.set([-dx, -dy, -dz]);
+	return normal;
 }
 
 /** Whether a plain ray certainly misses a shape: most do, and are told from the rest without a detour. */

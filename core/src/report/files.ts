@@ -1,7 +1,8 @@
 /** Check results for people: a table for spreadsheets, a summary for a pull request, a page to print with pictures of what fails. */
 import { type CheckResult, wordsOfGot, wordsOfWanted } from '../checks/check';
+import { oneLine } from '../project/describe';
 import type { Project } from '../project/schema';
-import { buildWorld } from '../world/world';
+import { buildWorld, type World } from '../world/world';
 import type { SuiteResult } from './junit';
 import { type Naming, wordsOfVerdict } from './words';
 
@@ -14,10 +15,18 @@ export function csvReport(suites: readonly SuiteResult[]): string {
 		for (const c of checks)
 			rows.push([project, c.id, c.query, c.moment ?? '', c.pass ? 'holds' : 'fails', wordsOfWanted(c.wanted), wordsOfGot(c.got), c.reason]);
 	// A cell that begins like a formula is text all the same.
-	return rows.map((row) => `${row.map((text) => cell(/^[=+\-@\t]/.test(text) ? `'${text}` : text)).join(',')}\r\n`).join('');
+	return rows.map((row) => `${row.map((text) => cell(/^[=+\-@\t\r\n]/.test(text) ? `'${text}` : text)).join(',')}\r\n`).join('');
 }
 
-const line = (text: string): string => text.replace(/\|/g, '\\|').replace(/\r?\n/g, ' ');
+/** Text as a cell of a table in a pull request: nothing in it is markup, a link or a person called upon. */
+const line = (text: string): string =>
+	oneLine(text)
+		.replace(/&/g, '&amp;')
+		.replace(/</g, '&lt;')
+		.replace(/>/g, '&gt;')
+		.replace(/[\\`*_~[\]|#!$]/g, '\\$&')
+		.replace(/@/g, '@<!-- -->')
+		.replace(/:\/\//g, ':<!-- -->//');
 
 export function markdownReport(suites: readonly SuiteResult[]): string {
 	const out: string[] = [];
@@ -33,19 +42,25 @@ export function markdownReport(suites: readonly SuiteResult[]): string {
 	return `${out.join('\n').trimEnd()}\n`;
 }
 
-const escaped = (text: string): string => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
+/** Pictures and ladders of one page: a page of thousands would not open. */
+const MOST_CASES = 200;
+
+const escaped = (text: string): string => oneLine(text).replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
 
 /** One page that needs nothing else: a table of all checks, and each failing one with a plan of the scene and its ladder. */
 export function htmlReport(project: Project, checks: readonly CheckResult[]): string {
 	const { scene } = project;
-	const lists: Record<'object' | 'tag' | 'layer', readonly { id: string; name?: string | undefined }[]> = {
-		object: scene.objects,
-		tag: scene.tags,
-		layer: scene.layers,
+	const names = (list: readonly { id: string; name?: string | undefined }[] = []) => new Map(list.map((entry) => [entry.id, entry.name ?? entry.id]));
+	const known = { object: names(scene.objects), tag: names(scene.tags), layer: names(scene.layers) };
+	const naming: Naming = (kind, id) => known[kind].get(id) ?? id;
+	const [queryNames, momentNames] = [names(project.queries), names(project.moments)];
+	const queryName = (id: string) => queryNames.get(id) ?? id;
+	const momentName = (id: string | null) => (id === null ? 'Scene as laid out' : (momentNames.get(id) ?? id));
+	let world: World | null = null;
+	const worldAt = (moment: string | null): World => {
+		if (world?.moment !== moment) world = buildWorld(project, moment);
+		return world as World;
 	};
-	const naming: Naming = (kind, id) => lists[kind].find((entry) => entry.id === id)?.name ?? id;
-	const queryName = (id: string) => project.queries.find((q) => q.id === id)?.name ?? id;
-	const momentName = (id: string | null) => (id === null ? 'Scene as laid out' : (project.moments?.find((m) => m.id === id)?.name ?? id));
 	const failing = checks.filter((c) => !c.pass);
 	const rows = checks
 		.map(
@@ -54,19 +69,20 @@ export function htmlReport(project: Project, checks: readonly CheckResult[]): st
 		)
 		.join('\n');
 	const cases = failing
+		.slice(0, MOST_CASES)
 		.map((c) => {
 			const ladder = c.got.verdicts
 				.filter((v) => !['layer', 'excluded', 'inactive'].includes(v.stage))
 				.map((v) => `<li><b>${escaped(naming('object', v.object))}</b> ${escaped(v.stage)}: ${escaped(wordsOfVerdict(v, naming))}</li>`)
 				.join('');
-			return `<section><h2>${escaped(queryName(c.query))} · ${escaped(momentName(c.moment))}</h2><p>${escaped(c.reason)}</p>${planOf(project, c, naming)}<ul>${ladder}</ul></section>`;
+			return `<section><h2>${escaped(queryName(c.query))} · ${escaped(momentName(c.moment))}</h2><p>${escaped(c.reason)}</p>${planOf(worldAt(c.moment), c, naming)}<ul>${ladder}</ul></section>`;
 		})
 		.join('\n');
 	return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escaped(project.name)}: checks</title>
-<style>body{font:14px/1.45 system-ui,sans-serif;color:#14242b;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #c9d3d6;padding:.25rem .5rem;text-align:left;vertical-align:top}.fails td{color:#a43a1a;font-weight:600}section{break-inside:avoid;margin-top:2rem}svg{width:100%;max-height:22rem;background:#eef2f3;border:1px solid #c9d3d6}ul{columns:2;font-size:12px}</style></head>
+<style>body{font:14px/1.45 system-ui,sans-serif;color:#14242b;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th,h1,h2,p,li{overflow-wrap:anywhere}td,th{border-bottom:1px solid #c9d3d6;padding:.25rem .5rem;text-align:left;vertical-align:top}.fails td{color:#a43a1a;font-weight:600}section{break-inside:avoid;margin-top:2rem}svg{width:100%;max-height:22rem;background:#eef2f3;border:1px solid #c9d3d6}ul{columns:2;font-size:12px}</style></head>
 <body><h1>${escaped(project.name)}</h1><p>${checks.length - failing.length} of ${checks.length} checks hold${failing.length > 0 ? `, ${failing.length} fail` : ''}.</p>
-${cases}
+${cases}${failing.length > MOST_CASES ? `<p>And ${failing.length - MOST_CASES} more, in the table below.</p>` : ''}
 <h2>All checks</h2><table><thead><tr><th>outcome</th><th>check</th><th>query</th><th>moment</th><th>wanted</th><th>got</th></tr></thead><tbody>
 ${rows}
 </tbody></table></body></html>
@@ -74,8 +90,7 @@ ${rows}
 }
 
 /** The scene at the check's moment from above (flat: face on), with what was wanted and what was got marked. */
-function planOf(project: Project, check: CheckResult, naming: Naming): string {
-	const world = buildWorld(project, check.moment);
+function planOf(world: World, check: CheckResult, naming: Naming): string {
 	const b = world.bounds();
 	const [u, v] = world.flat ? [0, 1] : [0, 2];
 	const wanted = new Set([...(check.wanted.selects ?? []), ...(check.wanted.tie ?? [])]);

@@ -1,4 +1,5 @@
 /** Verdicts in words: the reason an object was not chosen, as the ladder and the command line say it. */
+import { oneLine } from '../project/describe';
 import type { Condition, StateValue } from '../project/schema';
 import type { Stage, Verdict } from '../query/types';
 
@@ -32,7 +33,7 @@ export function wordsOfCondition(condition: Condition): string {
 	if (condition.is !== undefined) parts.push(`is ${value(condition.is)}`);
 	if (condition.above !== undefined) parts.push(`above ${condition.above}`);
 	if (condition.below !== undefined) parts.push(`below ${condition.below}`);
-	return `${condition.state} ${parts.join(' and ')}`;
+	return `${oneLine(condition.state)} ${parts.join(' and ')}`;
 }
 
 const UNITS: Record<string, (margin: number) => string> = {

@@ -1,0 +1,68 @@
+/** The command's standard streams: a reader that goes away is no error of ours, a disk that is full is one. */
+import { Worker } from 'node:worker_threads';
+import { type Io, reason } from './files';
+
+/** What takes longer is named on standard error, milliseconds; then again at every such step. */
+const LONG = 10_000;
+
+/** Runs beside the computation, which never looks up: it says what was last begun. */
+const WATCHER = `
+const { parentPort, workerData } = require('node:worker_threads');
+const { writeSync } = require('node:fs');
+let what = '';
+const from = Date.now();
+parentPort.on('message', (next) => { what = next; });
+setInterval(() => {
+	if (what === '') return;
+	try { writeSync(2, 'frelk: ' + Math.round((Date.now() - from) / 1000) + ' s, ' + what + '; Ctrl+C ends it\\n'); } catch {}
+}, workerData);
+`;
+
+async function stdin(): Promise<Uint8Array> {
+	const parts: Buffer[] = [];
+	for await (const part of process.stdin) parts.push(part as Buffer);
+	return Buffer.concat(parts);
+}
+
+/** @returns the streams, and `ended`, which turns the code of the work into that of the process once all is written */
+export function processIo(): Io & { ended: (code: number) => Promise<number> } {
+	let closed = false;
+	let failed: NodeJS.ErrnoException | null = null;
+	const broke = (error: NodeJS.ErrnoException) => {
+		// Whoever read has seen enough (`| head`): the work goes on for its exit code.
+		closed = true;
+		if (error.code !== 'EPIPE') failed ??= error;
+	};
+	process.stdout.on('error', broke);
+	process.stderr.on('error', () => {});
+	let watcher: Worker | null = null;
+	return {
+		out: (text) => {
+			if (closed) return;
+			try {
+				process.stdout.write(text);
+			} catch (error) {
+				broke(error as NodeJS.ErrnoException);
+			}
+		},
+		err: (text) => {
+			process.stderr.write(text);
+		},
+		stdin,
+		colour: Boolean(process.stdout.isTTY) && !process.env.NO_COLOR,
+		doing: (what) => {
+			if (!watcher) {
+				watcher = new Worker(WATCHER, { eval: true, workerData: LONG });
+				watcher.unref();
+			}
+			watcher.postMessage(what);
+		},
+		ended: async (code) => {
+			void watcher?.terminate();
+			if (!closed) await new Promise<void>((done) => process.stdout.write('', () => done()));
+			if (!failed) return code;
+			process.stderr.write(`frelk: standard output cannot be written: ${reason(failed)}\n`);
+			return 2;
+		},
+	};
+}
