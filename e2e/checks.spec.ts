@@ -167,7 +167,7 @@ test('reports are saved as files', async ({ page }) => {
 });
 
 test('a project is checked over HTTP, and what is wrong is said', async ({ request }) => {
-	const good = await request.post('/api/check', { data: await readFile(before) });
+	const good = await request.post('/api/check', { data: await readFile(before), headers: { 'content-type': 'application/json' } });
 	expect(good.status()).toBe(200);
 	expect(await good.json()).toMatchObject({ format: 'frelk-checks/1', passed: 28, failed: 2, projects: [{ project: 'harl-quay-before' }] });
 	const broken = JSON.parse(await readFile(before, 'utf8'));
@@ -175,7 +175,7 @@ test('a project is checked over HTTP, and what is wrong is said', async ({ reque
 	const bad = await request.post('/api/check', { data: broken });
 	expect(bad.status()).toBe(422);
 	expect(await bad.json()).toMatchObject({ problems: [{ path: 'checks[0].query', message: 'no query "gase" (did you mean "gaze"?)' }] });
-	expect((await request.post('/api/check', { data: 'not json', headers: { 'content-type': 'text/plain' } })).status()).toBe(422);
+	expect((await request.post('/api/check', { data: Buffer.from('not json'), headers: { 'content-type': 'application/json' } })).status()).toBe(422);
 	expect((await request.get('/api/check')).status()).toBe(405);
 	const empty = { ...broken, checks: [] };
 	expect(await (await request.post('/api/check', { data: empty })).json()).toMatchObject({ error: 'there is no check to run' });

@@ -6,6 +6,7 @@ import { createRequestHandler } from '@react-router/express';
 import compression from 'compression';
 import express from 'express';
 import { mountCheck } from './api-check.mjs';
+import { giveNonce, headers, onlyOwn } from './guard.mjs';
 import { root } from './lib.mjs';
 
 const HOST = '127.0.0.1';
@@ -15,7 +16,7 @@ const TRIES = 20;
 /** Resolves to the listening server, or null when the port is taken. */
 function listen(app, port) {
 	return new Promise((resolve, reject) => {
-		const server = createServer(app);
+		const server = createServer({ headersTimeout: 10_000, requestTimeout: 60_000 }, app);
 		server.once('error', (error) => (error.code === 'EADDRINUSE' ? resolve(null) : reject(error)));
 		server.listen(port, HOST, () => resolve(server));
 	});
@@ -31,11 +32,20 @@ export async function serve(wanted) {
 	const client = join(root, 'app/build/client');
 	const app = express();
 	app.disable('x-powered-by');
-	app.use(compression());
+	app.use(giveNonce, headers, onlyOwn);
 	mountCheck(app);
+	app.use(compression());
 	app.use('/assets', express.static(join(client, 'assets'), { immutable: true, maxAge: '1y' }));
+	app.use('/assets', (_request, response) => response.status(404).type('text/plain').send('There is no such file.\n'));
 	app.use(express.static(client));
 	app.all('*', createRequestHandler({ build, mode: 'production' }));
+	// What is wrong with a request is the client's to know; the log gets one line, and no stack.
+	app.use((error, _request, response, _next) => {
+		const status = error.status ?? error.statusCode ?? 500;
+		if (status >= 500) console.error(`the server failed: ${error.message}`);
+		if (response.headersSent) response.destroy();
+		else response.status(status).type('text/plain').send(status >= 500 ? 'Something went wrong in Frelk itself.\n' : 'The request cannot be understood.\n');
+	});
 
 	if (wanted) {
 		const port = Number(wanted);

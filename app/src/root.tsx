@@ -3,13 +3,6 @@ import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, 
 import './styles.css';
 import { Trouble } from './ui/trouble';
 
-/** Set before the first paint, so that a dark room is not lit up by a white page. */
-const themeScript = `(() => {
-	const saved = localStorage.getItem('frelk-theme');
-	const dark = saved === 'dark' || (saved !== 'light' && matchMedia('(prefers-color-scheme: dark)').matches);
-	document.documentElement.dataset.theme = dark ? 'dark' : 'light';
-})();`;
-
 export function Layout({ children }: { children: ReactNode }) {
 	return (
 		<html lang="en" suppressHydrationWarning>
@@ -17,8 +10,7 @@ export function Layout({ children }: { children: ReactNode }) {
 				<meta charSet="utf-8" />
 				<meta name="viewport" content="width=device-width, initial-scale=1" />
 				<link rel="icon" href="/mark.svg" type="image/svg+xml" />
-				{/* biome-ignore lint/security/noDangerouslySetInnerHtml: a constant of this file */}
-				<script dangerouslySetInnerHTML={{ __html: themeScript }} />
+				<script src="/theme.js" />
 				<Meta />
 				<Links />
 			</head>

@@ -1,9 +1,7 @@
-// One thread of `POST /api/check`: a project's bytes in, the outcome as JSON out.
-import { parentPort } from 'node:worker_threads';
+// One task of `POST /api/check`, in a thread of its own: a project's bytes in, the outcome as JSON out.
 import { register } from 'tsx/esm/api';
 
 register();
 const { checkBytes } = await import('../src/check-text.ts');
 
-parentPort?.on('message', (bytes) => parentPort?.postMessage(checkBytes(bytes)));
-parentPort?.postMessage('ready');
+export default (bytes) => checkBytes(bytes);

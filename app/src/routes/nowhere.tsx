@@ -1,9 +1,10 @@
-import { Trouble } from '../ui/trouble';
+import { data } from 'react-router';
 
-export function meta() {
-	return [{ title: 'Nothing here · Frelk' }];
+/** Says so to whoever asked, a program too: the page of what went wrong stands at the root. */
+export function loader(): never {
+	throw data(null, { status: 404 });
 }
 
 export default function Nowhere() {
-	return <Trouble title="There is nothing at this address" lines={[]} />;
+	return null;
 }

@@ -1,5 +1,6 @@
 /** Light or dark: the system's choice until the user makes one. */
 import { useSyncExternalStore } from 'react';
+import { writeLocal } from '../data/local';
 
 export type Theme = 'light' | 'dark';
 
@@ -9,7 +10,7 @@ const read = (): Theme => (document.documentElement.dataset.theme === 'dark' ? '
 
 export function setTheme(theme: Theme): void {
 	document.documentElement.dataset.theme = theme;
-	localStorage.setItem('frelk-theme', theme);
+	writeLocal('frelk-theme', theme);
 	for (const tell of listeners) tell();
 }
 

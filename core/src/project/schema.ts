@@ -5,6 +5,7 @@
  * adds nothing. Defaults are applied where a project is resolved into a world or a query is compiled. What a schema cannot see
  * on its own (references, cycles, rules that depend on the kind of scene) is in `references.ts` and `rules.ts`.
  */
+import './no-eval';
 import { z } from 'zod';
 import {
 	LEAST_SCALE,

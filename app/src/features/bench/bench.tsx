@@ -1,5 +1,6 @@
 /** The bench: rail, sentence, stage and ladder around one project. */
 import { useEffect } from 'react';
+import { readLocal, writeLocal } from '../../data/local';
 import { Ladder } from '../ladder/ladder';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
@@ -11,8 +12,8 @@ export function Bench() {
 	const store = useBenchStore();
 	// The walk speaks of what is on the bench: who comes in by another view is shown it here.
 	useEffect(() => {
-		if (localStorage.getItem('frelk-walked')) return;
-		localStorage.setItem('frelk-walked', 'yes');
+		if (readLocal('frelk-walked')) return;
+		writeLocal('frelk-walked', 'yes');
 		store.getState().show('walk');
 	}, [store]);
 	return (

@@ -1,5 +1,6 @@
 /** Everything that can be done on the bench, by name and by key: the palette, the key list and the keyboard read this one list. */
 import type { Project, ShapeKind, Vec3, World } from '@frelk/core';
+import { readLocal, writeLocal } from '../../data/local';
 import { worldOf } from '../bench/answers';
 import { freshQuery } from '../bench/fresh-query';
 import { type BenchStore, nameOf } from '../bench/store';
@@ -72,11 +73,7 @@ export async function copyInHand(store: BenchStore): Promise<void> {
 const CLIP = 'frelk-clip';
 
 async function writeClipboard(text: string): Promise<void> {
-	try {
-		localStorage.setItem(CLIP, text);
-	} catch {
-		// Too much to keep: the system's clipboard still has it.
-	}
+	writeLocal(CLIP, text);
 	try {
 		await navigator.clipboard.writeText(text);
 	} catch {
@@ -86,7 +83,7 @@ async function writeClipboard(text: string): Promise<void> {
 
 /** @param text of the system's clipboard, where the browser handed it over */
 export function paste(store: BenchStore, text?: string): void {
-	const clip = (text === undefined ? null : readClip(text)) ?? readClip(localStorage.getItem(CLIP) ?? '');
+	const clip = (text === undefined ? null : readClip(text)) ?? readClip(readLocal(CLIP) ?? '');
 	if (!clip) {
 		store.getState().refuse('There are no objects on the clipboard. Copy some here or in another project first.');
 		return;

@@ -1,0 +1,147 @@
+/** The server by itself: who may use it, what it bears, what every answer carries. */
+import { readFile } from 'node:fs/promises';
+import { type ClientRequest, type IncomingMessage, request as send } from 'node:http';
+import { join } from 'node:path';
+import { expect, test } from '@playwright/test';
+
+const before = join(import.meta.dirname, '../examples/harl-quay-before.frelk.json');
+const JSON_TYPE = { 'content-type': 'application/json' };
+
+interface Reply {
+	status: number;
+	headers: IncomingMessage['headers'];
+	text: string;
+}
+
+/** A request with headers a browser would not let a page set. */
+function ask(baseURL: string | undefined, method: string, path: string, headers: Record<string, string> = {}, body?: Buffer | string): Promise<Reply> & { sent: ClientRequest } {
+	const url = new URL(path, baseURL);
+	let sent!: ClientRequest;
+	const reply = new Promise<Reply>((resolve, reject) => {
+		sent = send({ host: url.hostname, port: url.port, method, path, headers: { host: url.host, ...headers } }, (response) => {
+			let text = '';
+			response.on('data', (part) => {
+				text += part;
+			});
+			response.on('end', () => resolve({ status: response.statusCode ?? 0, headers: response.headers, text }));
+			response.on('error', reject);
+		});
+		sent.on('error', reject);
+		sent.end(body);
+	});
+	return Object.assign(reply, { sent });
+}
+
+test('only pages it served itself and programs of this machine may use it', async ({ baseURL }) => {
+	const file = await readFile(before);
+	const status = async (method: string, path: string, headers: Record<string, string>, body?: Buffer) => (await ask(baseURL, method, path, headers, body)).status;
+	const { host } = new URL(baseURL ?? '');
+	// A name of another site that is bound to this machine.
+	for (const name of ['evil.example', 'evil.example:4173', '127.0.0.1.evil.example', 'localhost.evil.example', '[::2]'])
+		expect(await status('GET', '/', { host: name }), name).toBe(400);
+	for (const name of [host, 'localhost:4319', '127.0.0.1', '[::1]:9']) expect(await status('GET', '/', { host: name }), name).toBe(200);
+	for (const origin of ['http://evil.example', 'null', `https://${host}`, 'http://localhost:3000', `http://${host}.evil.example`])
+		expect(await status('POST', '/api/check', { ...JSON_TYPE, origin }, file), origin).toBe(403);
+	expect(await status('POST', '/api/check', { ...JSON_TYPE, origin: `http://${host}` }, file)).toBe(200);
+	// An image or a form of another page; a link to follow is all right.
+	expect(await status('GET', '/', { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'no-cors' })).toBe(403);
+	expect(await status('GET', '/', { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'navigate' })).toBe(200);
+	for (const type of ['text/plain', 'application/x-www-form-urlencoded', 'multipart/form-data; boundary=x', 'application/json; charset=latin1', ''])
+		expect(await status('POST', '/api/check', type === '' ? {} : { 'content-type': type }, file), type).toBe(415);
+	expect(await status('POST', '/api/check', { 'content-type': 'application/json; charset=UTF-8' }, file)).toBe(200);
+});
+
+test('every answer carries its headers, and what is not there is not there', async ({ baseURL }) => {
+	for (const [method, path, code] of [
+		['GET', '/', 200],
+		['GET', '/nowhere/at/all', 404],
+		['GET', '/assets/nothing.js', 404],
+		['GET', '/%ff', 400],
+		['GET', '/api/check', 405],
+		['TRACE', '/', 405],
+		['PUT', '/', 405],
+		['POST', '/', 405],
+	] as const) {
+		const { status, headers, text } = await ask(baseURL, method, path);
+		expect([method, path, status]).toEqual([method, path, code]);
+		expect(headers['content-security-policy'], path).toMatch(/^default-src 'self';script-src 'self' 'nonce-[\w+/]{24}';.*connect-src 'self';.*frame-ancestors 'none'$/);
+		expect(headers['content-security-policy']).not.toContain('unsafe-eval');
+		expect(headers['x-content-type-options']).toBe('nosniff');
+		expect(headers['referrer-policy']).toBe('no-referrer');
+		expect(headers['permissions-policy']).toContain('camera=()');
+		expect(headers['cross-origin-opener-policy']).toBe('same-origin');
+		expect(headers['x-powered-by']).toBeUndefined();
+		// No stack, no path of this machine.
+		expect(text).not.toMatch(/\n\s+at |node_modules|file:\/\//);
+	}
+	const [one, two] = [await ask(baseURL, 'GET', '/', { 'x-frelk-nonce': 'known' }), await ask(baseURL, 'GET', '/')];
+	expect(one.text).not.toContain('known');
+	expect(one.headers['content-security-policy']).not.toBe(two.headers['content-security-policy']);
+});
+
+test('the policy stops no script of ours, on no view', async ({ page }) => {
+	const complaints: string[] = [];
+	page.on('console', (message) => {
+		if (/Content Security Policy|Refused to/.test(message.text())) complaints.push(message.text());
+	});
+	for (const path of ['/', '/guide', '/p/harl-quay', '/p/harl-quay/checks', '/p/pursers-desk', '/p/harl-quay/filters', '/nowhere']) {
+		await page.goto(path);
+		await expect(page.getByText('Opening…')).toHaveCount(0);
+		await page.waitForTimeout(500);
+	}
+	expect(complaints).toEqual([]);
+});
+
+test('bodies count against one bound together, and each against its own', async ({ baseURL }) => {
+	test.setTimeout(120_000);
+	const size = 60 * 1024 * 1024;
+	const body = Buffer.alloc(size, 0x20);
+	expect((await ask(baseURL, 'POST', '/api/check', JSON_TYPE, '')).status).toBe(400);
+	const large = await ask(baseURL, 'POST', '/api/check', { ...JSON_TYPE, 'content-length': String(65 * 1024 * 1024) }, '').catch(() => ({ status: 413 }));
+	expect(large.status).toBe(413);
+	const replies = await Promise.all(
+		Array.from({ length: 12 }, () => ask(baseURL, 'POST', '/api/check', JSON_TYPE, body).catch(() => ({ status: 503, headers: { 'retry-after': '5' } }) as Partial<Reply>)),
+	);
+	const refused = replies.filter((r) => r.status === 503);
+	expect(replies.every((r) => r.status === 503 || r.status === 422)).toBe(true);
+	expect(refused.length).toBeGreaterThanOrEqual(6);
+	expect(refused[0]?.headers?.['retry-after']).toBe('5');
+	// All given back.
+	const after = await ask(baseURL, 'POST', '/api/check', JSON_TYPE, await readFile(before));
+	expect([after.status, JSON.parse(after.text).failed]).toEqual([200, 2]);
+});
+
+test('the work of clients that left is stopped', async ({ baseURL }) => {
+	test.setTimeout(120_000);
+	const points = Array.from({ length: 10_000 }, (_, i) => {
+		const z = 1 - (2 * i + 1) / 10_000;
+		const r = Math.sqrt(1 - z * z);
+		return [Math.cos(2.39996 * i) * r, Math.sin(2.39996 * i) * r, z];
+	});
+	const slow = JSON.stringify({
+		format: 'frelk/1',
+		id: 'slow',
+		name: 'Slow',
+		scene: {
+			kind: 'space',
+			layers: [{ id: 'a' }],
+			tags: [],
+			objects: Array.from({ length: 80 }, (_, i) => ({ id: `o${i}`, layer: 'a', shapes: [{ id: 's', kind: 'hull', points }] })),
+			cameras: [],
+		},
+		queries: [{ id: 'q', kind: 'ray', from: { point: [0, 0, 9] }, aim: { along: [0, 0, -1] } }],
+		checks: [{ id: 'c', query: 'q', expect: { none: true } }],
+	});
+	const left = [1, 2].map(() => ask(baseURL, 'POST', '/api/check', JSON_TYPE, slow));
+	for (const one of left) one.catch(() => {});
+	await new Promise((done) => setTimeout(done, 2500));
+	// One that waits its turn, and one that comes later.
+	const waiting = ask(baseURL, 'POST', '/api/check', JSON_TYPE, await readFile(before));
+	await new Promise((done) => setTimeout(done, 300));
+	for (const one of left) one.sent.destroy();
+	const started = Date.now();
+	expect((await waiting).status).toBe(200);
+	expect((await ask(baseURL, 'POST', '/api/check', JSON_TYPE, await readFile(before))).status).toBe(200);
+	// Each of the two would have gone on for some ten seconds more.
+	expect(Date.now() - started).toBeLessThan(6000);
+});
