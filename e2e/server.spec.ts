@@ -14,7 +14,13 @@ interface Reply {
 }
 
 /** A request with headers a browser would not let a page set. */
-function ask(baseURL: string | undefined, method: string, path: string, headers: Record<string, string> = {}, body?: Buffer | string): Promise<Reply> & { sent: ClientRequest } {
+function ask(
+	baseURL: string | undefined,
+	method: string,
+	path: string,
+	headers: Record<string, string> = {},
+	body?: Buffer | string,
+): Promise<Reply> & { sent: ClientRequest } {
 	const url = new URL(path, baseURL);
 	let sent!: ClientRequest;
 	const reply = new Promise<Reply>((resolve, reject) => {
@@ -34,7 +40,8 @@ function ask(baseURL: string | undefined, method: string, path: string, headers:
 
 test('only pages it served itself and programs of this machine may use it', async ({ baseURL }) => {
 	const file = await readFile(before);
-	const status = async (method: string, path: string, headers: Record<string, string>, body?: Buffer) => (await ask(baseURL, method, path, headers, body)).status;
+	const status = async (method: string, path: string, headers: Record<string, string>, body?: Buffer) =>
+		(await ask(baseURL, method, path, headers, body)).status;
 	const { host } = new URL(baseURL ?? '');
 	// A name of another site that is bound to this machine.
 	for (const name of ['evil.example', 'evil.example:4173', '127.0.0.1.evil.example', 'localhost.evil.example', '[::2]'])
@@ -64,7 +71,9 @@ test('every answer carries its headers, and what is not there is not there', asy
 	] as const) {
 		const { status, headers, text } = await ask(baseURL, method, path);
 		expect([method, path, status]).toEqual([method, path, code]);
-		expect(headers['content-security-policy'], path).toMatch(/^default-src 'self';script-src 'self' 'nonce-[\w+/]{24}';.*connect-src 'self';.*frame-ancestors 'none'$/);
+		expect(headers['content-security-policy'], path).toMatch(
+			/^default-src 'self';script-src 'self' 'nonce-[\w+/]{24}';.*connect-src 'self';.*frame-ancestors 'none'$/,
+		);
 		expect(headers['content-security-policy']).not.toContain('unsafe-eval');
 		expect(headers['x-content-type-options']).toBe('nosniff');
 		expect(headers['referrer-policy']).toBe('no-referrer');
@@ -100,7 +109,9 @@ test('bodies count against one bound together, and each against its own', async 
 	const large = await ask(baseURL, 'POST', '/api/check', { ...JSON_TYPE, 'content-length': String(65 * 1024 * 1024) }, '').catch(() => ({ status: 413 }));
 	expect(large.status).toBe(413);
 	const replies = await Promise.all(
-		Array.from({ length: 12 }, () => ask(baseURL, 'POST', '/api/check', JSON_TYPE, body).catch(() => ({ status: 503, headers: { 'retry-after': '5' } }) as Partial<Reply>)),
+		Array.from({ length: 12 }, () =>
+			ask(baseURL, 'POST', '/api/check', JSON_TYPE, body).catch(() => ({ status: 503, headers: { 'retry-after': '5' } }) as Partial<Reply>),
+		),
 	);
 	const refused = replies.filter((r) => r.status === 503);
 	expect(replies.every((r) => r.status === 503 || r.status === 422)).toBe(true);

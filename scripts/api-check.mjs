@@ -138,7 +138,8 @@ export function mountCheck(app) {
 			if (why) throw why;
 			if (error.message === 'Task queue is at limit' || error.message === 'No task queue available and all Workers are busy')
 				throw new Refused(503, 'too many checks at once; try again in a moment', true);
-			if (/exited unexpectedly/.test(error.message)) throw new Refused(503, `needs more than ${THREAD_MB} MB of memory, or made the checker fail; run frelk check`);
+			if (/exited unexpectedly/.test(error.message))
+				throw new Refused(503, `needs more than ${THREAD_MB} MB of memory, or made the checker fail; run frelk check`);
 			throw error;
 		} finally {
 			clearTimeout(timer);

@@ -7,8 +7,8 @@ import { spawnSync } from 'node:child_process';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { caseOf, type Found, isSlow, SLOW } from '../core/src/tests/fuzz-case';
 import { readProject } from '../core/src/project/read';
+import { caseOf, type Found, isSlow, SLOW } from '../core/src/tests/fuzz-case';
 import { judge } from '../core/src/tests/judge';
 import { type Json, reduced } from '../core/src/tests/mutate';
 
@@ -70,7 +70,12 @@ function report(one: Found): void {
 let ran = 0;
 for (let i = 0; i < Number(values.command) && performance.now() < until; i++, ran++) {
 	const text = caseOf(first + i, examples);
-	const args = [['check', '-', '--json'], ['answer', '-'], ['validate', '-'], ['check', '-']][i % 4] as string[];
+	const args = [
+		['check', '-', '--json'],
+		['answer', '-'],
+		['validate', '-'],
+		['check', '-'],
+	][i % 4] as string[];
 	const run = spawnSync(process.execPath, [join(root, 'cli/bin/frelk.mjs'), ...args], { input: text, timeout: 30_000, maxBuffer: 1 << 28, encoding: 'utf8' });
 	// biome-ignore lint/suspicious/noControlCharactersInRegex: these must not be there
 	const clean = !/[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/.test(run.stderr);
@@ -78,5 +83,7 @@ for (let i = 0; i < Number(values.command) && performance.now() < until; i++, ra
 		report({ seed: first + i, text, wrong: `frelk ${args.join(' ')} ended with ${run.signal ?? run.status}: ${run.stderr.slice(0, 300)}` });
 }
 
-console.log(`${seed - first} cases from seed ${first} (${accepted} taken as projects), ${ran} runs of the command: ${found.length} found, slowest ${slowest.toFixed(0)} ms`);
+console.log(
+	`${seed - first} cases from seed ${first} (${accepted} taken as projects), ${ran} runs of the command: ${found.length} found, slowest ${slowest.toFixed(0)} ms`,
+);
 process.exitCode = found.length > 0 ? 1 : 0;

@@ -44,7 +44,11 @@ export async function serve(wanted) {
 		const status = error.status ?? error.statusCode ?? 500;
 		if (status >= 500) console.error(`the server failed: ${error.message}`);
 		if (response.headersSent) response.destroy();
-		else response.status(status).type('text/plain').send(status >= 500 ? 'Something went wrong in Frelk itself.\n' : 'The request cannot be understood.\n');
+		else
+			response
+				.status(status)
+				.type('text/plain')
+				.send(status >= 500 ? 'Something went wrong in Frelk itself.\n' : 'The request cannot be understood.\n');
 	});
 
 	if (wanted) {

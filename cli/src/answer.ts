@@ -27,7 +27,9 @@ export async function answer(io: Io, file: string, options: AnswerOptions): Prom
 	const times: [string, number][] = [];
 	const wanted = world.queries.filter((q) => options.query.length === 0 || options.query.includes(q.id));
 	if (options.json)
-		io.out(`{\n  "format": "frelk-answers/1",\n  "project": ${JSON.stringify(project.id)},\n  "moment": ${JSON.stringify(options.moment ?? null)},\n  "answers": [`);
+		io.out(
+			`{\n  "format": "frelk-answers/1",\n  "project": ${JSON.stringify(project.id)},\n  "moment": ${JSON.stringify(options.moment ?? null)},\n  "answers": [`,
+		);
 	// One after the other: all together may be more than one text can hold.
 	wanted.forEach((query, i) => {
 		io.doing(`answering ${query.id}, ${i + 1} of ${wanted.length}`);
@@ -51,7 +53,10 @@ function words(a: Answer): string {
 	const lines = [`${a.query}: ${a.status}`];
 	for (const s of a.selected) {
 		const through = s.through === null ? '' : ` through ${s.through}`;
-		const acts = [s.prompt, s.action].filter((v) => v !== null).map((v) => oneLine(v)).join(' · ');
+		const acts = [s.prompt, s.action]
+			.filter((v) => v !== null)
+			.map((v) => oneLine(v))
+			.join(' · ');
 		lines.push(`  selected  ${s.object}${through}, ${s.distance.toFixed(3)} m${acts ? `  ${acts}` : ''}`);
 	}
 	if (a.tied.length > 0) lines.push(`  tied      ${a.tied.join(', ')}`);

@@ -9,7 +9,6 @@ export interface Reply {
 
 const refused = (error: string, problems: { path: string; message: string }[] = []): Reply => ({ status: 422, body: JSON.stringify({ error, problems }) });
 
-
 /** @param bytes a project file as it came */
 export function checkBytes(bytes: Uint8Array): Reply {
 	const reading = readBytes(bytes);

@@ -135,7 +135,8 @@ function updatedText({ bytes, project }: Source, wanted: ReadonlyMap<number, Exp
 	const text = replaceExpectations(decodeUtf8(bytes) as string, wanted);
 	const reading = readProject(text);
 	const meant = { ...project, checks: project.checks?.map((c, i) => ({ ...c, expect: wanted.get(i) ?? c.expect })) };
-	if (!reading.ok || JSON.stringify(reading.project) !== JSON.stringify(meant)) throw new Error('the updated file would not say what is meant; nothing was written');
+	if (!reading.ok || JSON.stringify(reading.project) !== JSON.stringify(meant))
+		throw new Error('the updated file would not say what is meant; nothing was written');
 	return text;
 }
 

@@ -80,7 +80,8 @@ describe('frelk check --update', () => {
 				over = true;
 			});
 			// The file beside the file is what the kill waits for.
-			while (!over && !(await readdir(folder)).some((name) => name.startsWith('killed.json.') && !name.endsWith('.lock'))) await new Promise((done) => setTimeout(done, 1));
+			while (!over && !(await readdir(folder)).some((name) => name.startsWith('killed.json.') && !name.endsWith('.lock')))
+				await new Promise((done) => setTimeout(done, 1));
 			if (!over) killed++;
 			child.kill('SIGKILL');
 			await ended;

@@ -25,8 +25,7 @@ export async function watch(io: Io, files: readonly string[], options: CheckOpti
 		io.doing('');
 		io.err(`watching ${files.length === 1 ? files[0] : `${files.length} files`}\n`);
 	};
-	for (const file of files)
-		if (!existsSync(dirname(resolve(file)))) throw new UsageError(`${file}: there is no folder ${dirname(file)} to watch`);
+	for (const file of files) if (!existsSync(dirname(resolve(file)))) throw new UsageError(`${file}: there is no folder ${dirname(file)} to watch`);
 	await run();
 	let timer: ReturnType<typeof setTimeout> | null = null;
 	let running = Promise.resolve();

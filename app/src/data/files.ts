@@ -1,5 +1,5 @@
 /** Project files in and out of the browser. */
-import { formatProblem, type Problem, type Project, type Repair, readProject, repairProject, writeProject } from '@frelk/core';
+import { decodeUtf8, formatProblem, type Project, type Reading, type Repair, readProject, repairProject, writeProject } from '@frelk/core';
 import { addProject } from './projects';
 
 export interface ImportFailure {
@@ -18,12 +18,10 @@ export interface ImportResult {
 }
 
 const MOST_BYTES = 200e6;
-/** Lines told about one file. */
-const MOST_LINES = 200;
-
-function told(problems: readonly Problem[]): string[] {
-	const lines = problems.slice(0, MOST_LINES).map(formatProblem);
-	return problems.length > MOST_LINES ? [...lines, `and ${problems.length - MOST_LINES} more`] : lines;
+/** What is wrong with a project, a line each. */
+export function told({ problems, more }: Extract<Reading, { ok: false }>): string[] {
+	const lines = problems.map(formatProblem);
+	return more > 0 ? [...lines, `and ${more} more`] : lines;
 }
 
 /** Reads the given files; the good ones are added even where others fail. */
@@ -38,10 +36,14 @@ export async function importFiles(files: File[]): Promise<ImportResult> {
 			});
 			continue;
 		}
-		const text = await file.text();
+		const text = decodeUtf8(new Uint8Array(await file.arrayBuffer()));
+		if (typeof text !== 'string') {
+			result.failures.push({ file: file.name, lines: [text.message], repair: null });
+			continue;
+		}
 		const reading = readProject(text);
 		if (reading.ok) result.keys.push(await addProject(reading.project));
-		else result.failures.push({ file: file.name, lines: told(reading.problems), repair: repairProject(text) });
+		else result.failures.push({ file: file.name, lines: told(reading), repair: repairProject(text) });
 	}
 	return result;
 }

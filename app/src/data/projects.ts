@@ -1,6 +1,7 @@
 /** Reading and writing projects in the browser's store. */
-import type { Project } from '@frelk/core';
-import { db, type Row, type Stored, writeText } from './db';
+import { type Project, readProject } from '@frelk/core';
+import { db, type Entry, type Head, type Picture, writeText } from './db';
+import { announce, TAB } from './tabs';
 import { textOf } from './text';
 
 /** The examples that ship, by project id. */
@@ -43,11 +44,14 @@ async function freeKey(id: string): Promise<string> {
 	for (let n = 2; ; n++) if (!taken.has(`${id}-${n}`)) return `${id}-${n}`;
 }
 
+export const headOf = ({ name, scene, queries }: Project): Head => ({ name, kind: scene.kind, objects: scene.objects.length, queries: queries.length });
+
 /** Puts a project into the store under a free address. @returns the address */
 export async function addProject(project: Project): Promise<string> {
-	return db().transaction('rw', db().projects, async () => {
+	return db().transaction('rw', db().projects, db().texts, async () => {
 		const key = await freeKey(project.id);
-		await db().projects.add({ key, name: project.name, changed: Date.now(), text: textOf(project), version: 1 });
+		await db().projects.add({ ...headOf(project), key, changed: Date.now(), version: 1, by: TAB });
+		await db().texts.put({ key, text: textOf(project) });
 		return key;
 	});
 }
@@ -60,29 +64,91 @@ export async function ensureFirstVisit(): Promise<void> {
 	if (await db().settings.get('visited')) return;
 	for (const example of EXAMPLES.filter((e) => AT_FIRST.has(e.id))) {
 		const project = await example.load();
-		await db().transaction('rw', db().projects, db().settings, async () => {
-			if (!(await db().projects.get(example.id)))
-				await db().projects.add({ key: example.id, name: project.name, changed: Date.now(), text: textOf(project), version: 1 });
+		await db().transaction('rw', db().projects, db().texts, db().settings, async () => {
+			if (!(await db().projects.get(example.id))) {
+				await db().projects.add({ ...headOf(project), key: example.id, changed: Date.now(), version: 1, by: TAB });
+				await db().texts.put({ key: example.id, text: textOf(project) });
+			}
 			await db().settings.put({ key: 'visited', value: Date.now() });
 		});
 	}
 }
 
-const opened = ({ text, ...row }: Stored): Row => ({ ...row, project: JSON.parse(text) as Project });
-
-export async function listProjects(): Promise<Row[]> {
-	const rows = await db().projects.orderBy('changed').reverse().toArray();
-	return rows.filter((row) => row.deleted === undefined).map(opened);
+/** A project in the list: what is told of it, or what is wrong with its entry. */
+export interface Listed extends Entry {
+	/** Why it cannot be listed as others are; it can be exported and deleted all the same. */
+	damaged: string | null;
 }
 
-export async function getProject(key: string): Promise<Row | undefined> {
+const asEntry = (key: string, row: unknown): Listed => {
+	const { name, changed, version, ...rest } = (typeof row === 'object' && row !== null ? row : {}) as Partial<Entry>;
+	const whole = typeof name === 'string' && typeof changed === 'number' && typeof version === 'number';
+	return {
+		...rest,
+		key,
+		name: typeof name === 'string' ? name : key,
+		changed: typeof changed === 'number' ? changed : 0,
+		version: typeof version === 'number' ? version : 0,
+		damaged: whole ? null : 'its entry in the store is damaged',
+	};
+};
+
+/** Every project, the last changed first. Row by row: one that cannot be read does not hide the others. */
+export async function listProjects(): Promise<Listed[]> {
+	const keys = await db().projects.toCollection().primaryKeys();
+	const texts = new Set(await db().texts.toCollection().primaryKeys());
+	const list: Listed[] = [];
+	for (const key of keys) {
+		let row: unknown;
+		let unread: string | null = null;
+		try {
+			row = await db().projects.get(key);
+		} catch (error) {
+			unread = `its entry in the store cannot be read (${error instanceof Error ? error.message : String(error)})`;
+		}
+		const entry = asEntry(String(key), row);
+		if (entry.deleted !== undefined) continue;
+		list.push({ ...entry, damaged: unread ?? entry.damaged ?? (texts.has(key) ? null : 'its text is missing from the store') });
+	}
+	// A text whose entry is gone is somebody's work all the same.
+	for (const key of texts) if (!keys.includes(key)) list.push({ ...asEntry(key, null), damaged: 'its entry in the store is missing' });
+	return list.sort((a, b) => b.changed - a.changed);
+}
+
+/** A project as it lies in the store, not looked at yet. */
+export interface Opened {
+	key: string;
+	name: string;
+	version: number;
+	text: string;
+}
+
+/** @returns undefined where there is none, or it was deleted */
+export async function getProject(key: string): Promise<Opened | undefined> {
 	const row = await db().projects.get(key);
-	return row && row.deleted === undefined ? opened(row) : undefined;
+	const text = (await db().texts.get(key))?.text;
+	if (row?.deleted !== undefined || (!row && text === undefined)) return undefined;
+	const { name, version } = asEntry(key, row);
+	return { key, name, version, text: typeof text === 'string' ? text : text === undefined ? '' : JSON.stringify(text) };
 }
 
-/** Marks a project as deleted; `restoreProject` takes that back. */
-export async function deleteProject(key: string): Promise<void> {
-	await db().projects.update(key, { deleted: Date.now() });
+/** Marks a project as deleted; `restoreProject` takes that back. One whose entry is damaged is gone at once. @returns whether it can be taken back */
+export async function deleteProject(key: string): Promise<boolean> {
+	const kept = await db().transaction('rw', db().projects, db().texts, async () => {
+		const row = await db()
+			.projects.get(key)
+			.catch(() => undefined);
+		if (row && asEntry(key, row).damaged === null && (await db().texts.get(key))) {
+			await db().projects.put({ ...row, deleted: Date.now(), version: row.version + 1, by: TAB });
+			return true;
+		}
+		await db().projects.delete(key);
+		await db().texts.delete(key);
+		return false;
+	});
+	if (!kept) await forgetAll([key]);
+	announce({ key, by: TAB, gone: true });
+	return kept;
 }
 
 export async function restoreProject(key: string): Promise<void> {
@@ -92,18 +158,46 @@ export async function restoreProject(key: string): Promise<void> {
 		.modify((row) => {
 			delete row.deleted;
 		});
+	announce({ key, by: TAB, back: true });
 }
 
-/** Deleted projects nobody took back within a day are gone for good. */
+/** What hangs on projects that are gone goes with them: a new one under the same address begins without it. */
+async function forgetAll(keys: readonly string[]): Promise<void> {
+	const gone = new Set(keys);
+	await db().texts.bulkDelete([...gone]);
+	await db().pictures.bulkDelete([...gone]);
+	for (const table of [db().runs, db().versions]) await table.filter((row) => gone.has((row as { key: string }).key)).delete();
+}
+
+/** Deleted projects nobody took back within a day are gone for good, with their runs and versions. */
 export async function sweepDeleted(): Promise<void> {
 	const before = Date.now() - 24 * 3600 * 1000;
-	await db()
-		.projects.filter((row) => row.deleted !== undefined && row.deleted < before)
-		.delete();
+	const gone = await db()
+		.projects.filter((row) => typeof row?.deleted === 'number' && row.deleted < before)
+		.primaryKeys();
+	if (gone.length === 0) return;
+	await db().projects.bulkDelete(gone);
+	await forgetAll(gone);
 }
 
-/** Writes a project as it now stands. @returns the new version */
-export const saveProject = (key: string, project: Project): Promise<number> => writeText(key, project.name, textOf(project));
+/** Gives a project another name, whoever else writes to it meanwhile. @returns whether it could be read */
+export async function renameProject(key: string, name: string): Promise<boolean> {
+	for (let tries = 0; tries < 5; tries++) {
+		const row = await getProject(key);
+		const reading = row ? readProject(row.text) : null;
+		if (!row || !reading?.ok) return false;
+		const project = { ...reading.project, name };
+		const written = await writeText({ key, head: headOf(project), text: textOf(project), seen: row.version, by: `${TAB} home` });
+		if (written.done !== 'overtaken') return written.done === 'written';
+	}
+	return false;
+}
+
+export const pictureOf = (key: string): Promise<Picture | undefined> => db().pictures.get(key);
+
+export async function keepPicture(picture: Picture): Promise<void> {
+	await db().pictures.put(picture);
+}
 
 /** A blank project of either kind: one layer, one camera, nothing in it. */
 export function blankProject(kind: 'space' | 'flat', name: string): Project {

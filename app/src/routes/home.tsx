@@ -1,5 +1,6 @@
-import { checkProject } from '@frelk/core';
+import { checkProject, MOST_TEXT, readProject } from '@frelk/core';
 import { redirect } from 'react-router';
+import { openStore } from '../data/db';
 import { type ImportFailure, importFiles } from '../data/files';
 import {
 	addProject,
@@ -9,11 +10,12 @@ import {
 	ensureFirstVisit,
 	getProject,
 	listProjects,
+	renameProject,
 	restoreProject,
-	saveProject,
 	sweepDeleted,
 } from '../data/projects';
 import { Home } from '../features/home/home';
+import { clearOpening, diedOpening } from '../features/opening/marks';
 import type { Route } from './+types/home';
 
 export function meta() {
@@ -21,15 +23,16 @@ export function meta() {
 }
 
 export async function clientLoader() {
-	await ensureFirstVisit();
-	await sweepDeleted();
-	return { rows: await listProjects() };
+	await openStore();
+	// What cannot be done for want of room or for a damaged row does not keep the list from being shown.
+	for (const step of [ensureFirstVisit, sweepDeleted]) await step().catch((error) => console.error('the store could not be tidied', error));
+	return { rows: await listProjects(), died: [...(await diedOpening())] };
 }
 clientLoader.hydrate = true as const;
 
 export type HomeResult =
 	| { did: 'import'; keys: string[]; failures: ImportFailure[] }
-	| { did: 'delete'; key: string; name: string }
+	| { did: 'delete'; key: string; name: string /** Whether it can be taken back. */; kept: boolean }
 	| { did: 'restore' }
 	| { did: 'nothing' };
 
@@ -59,21 +62,21 @@ export async function clientAction({ request }: Route.ClientActionArgs): Promise
 			return reading.ok ? redirect(`/p/${await addProject(reading.project)}`) : { did: 'nothing' };
 		}
 		case 'rename': {
-			const row = await getProject(key);
 			const name = String(form.get('name') ?? '').trim();
-			if (row && name !== '') await saveProject(key, { ...row.project, name });
+			if (name !== '') await renameProject(key, name);
 			return { did: 'nothing' };
 		}
 		case 'duplicate': {
 			const row = await getProject(key);
-			if (!row) return { did: 'nothing' };
-			await addProject({ ...row.project, name: `${row.name}, copy` });
+			const reading = row ? readProject(row.text) : null;
+			if (row && reading?.ok) await addProject({ ...reading.project, name: `${row.name.slice(0, MOST_TEXT - 6)}, copy` });
 			return { did: 'nothing' };
 		}
 		case 'delete': {
-			const row = await getProject(key);
-			await deleteProject(key);
-			return { did: 'delete', key, name: row?.name ?? key };
+			const name = (await listProjects()).find((row) => row.key === key)?.name ?? key;
+			const kept = await deleteProject(key);
+			clearOpening(key);
+			return { did: 'delete', key, name, kept };
 		}
 		case 'restore':
 			await restoreProject(key);
@@ -86,5 +89,5 @@ export async function clientAction({ request }: Route.ClientActionArgs): Promise
 export { HydrateFallback } from '../root';
 
 export default function HomeRoute({ loaderData }: Route.ComponentProps) {
-	return <Home rows={loaderData.rows} />;
+	return <Home rows={loaderData.rows} died={loaderData.died} />;
 }

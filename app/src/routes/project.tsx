@@ -1,6 +1,8 @@
 import { data } from 'react-router';
+import { openStore } from '../data/db';
 import { ensureFirstVisit, getProject } from '../data/projects';
-import { OpenProject } from '../features/bench/open-project';
+import { diedOpening } from '../features/opening/marks';
+import { Opening } from '../features/opening/opening';
 import type { Route } from './+types/project';
 
 export function meta({ loaderData }: Route.MetaArgs) {
@@ -8,6 +10,7 @@ export function meta({ loaderData }: Route.MetaArgs) {
 }
 
 export async function clientLoader({ params }: Route.ClientLoaderArgs) {
+	await openStore();
 	await ensureFirstVisit();
 	const row = await getProject(params.project);
 	if (!row)
@@ -18,7 +21,7 @@ export async function clientLoader({ params }: Route.ClientLoaderArgs) {
 			},
 			{ status: 404 },
 		);
-	return { row };
+	return { row, died: (await diedOpening()).has(params.project) };
 }
 clientLoader.hydrate = true as const;
 
@@ -36,5 +39,5 @@ export function shouldRevalidate({
 export { HydrateFallback } from '../root';
 
 export default function BenchRoute({ loaderData }: Route.ComponentProps) {
-	return <OpenProject key={loaderData.row.key} row={loaderData.row} />;
+	return <Opening key={loaderData.row.key} row={loaderData.row} died={loaderData.died} />;
 }

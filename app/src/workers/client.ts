@@ -1,8 +1,9 @@
 /** Jobs given to a worker: each can be cancelled, and tells how far it is. */
-import type { CheckResult, Project, QuickAnswer, Robustness } from '@frelk/core';
+import type { CheckResult, Project, QuickAnswer, Reading, Robustness } from '@frelk/core';
 import { proxy, type Remote, wrap } from 'comlink';
 import { textOf } from '../data/text';
 import type { Heavy } from './heavy';
+import type { pictureOfText } from './picture';
 
 export interface Job<T> {
 	done: Promise<T>;
@@ -56,3 +57,5 @@ export const answersIn = (project: Project, progress: (done: number) => void = n
 	start((heavy) => heavy.answers(textOf(project), proxy(progress)));
 export const robustnessIn = (project: Project, ids: readonly string[], progress: (done: number) => void = none): Job<Robustness[]> =>
 	start((heavy) => heavy.robustness(textOf(project), ids, proxy(progress)));
+export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> => start((heavy) => heavy.tryOut(text));
+export const pictureIn = (text: string): Job<ReturnType<typeof pictureOfText>> => start((heavy) => heavy.picture(text));

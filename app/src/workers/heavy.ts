@@ -1,11 +1,41 @@
 /** The worker in which long computations run: the page stays free, and a job is ended by ending its worker. */
-import { answersAt, type CheckResult, type Project, type QuickAnswer, type Robustness, robustnessOf, runChecks } from '@frelk/core';
+import {
+	Asking,
+	answersAt,
+	buildWorld,
+	type CheckResult,
+	type Project,
+	type QuickAnswer,
+	type Reading,
+	type Robustness,
+	readProject,
+	robustnessOf,
+	runChecks,
+} from '@frelk/core';
 import { expose } from 'comlink';
+import { pictureOfText } from './picture';
 
 /** Projects come as text: a string crosses to a worker at once, a tree is copied piece by piece. */
 const opened = (text: string): Project => JSON.parse(text) as Project;
 
 const heavy = {
+	/**
+	 * Reads a project and answers its queries once, as the page will: whatever that takes, it takes here first.
+	 * @returns what is wrong with it; null when it can be opened
+	 */
+	tryOut(text: string): Extract<Reading, { ok: false }> | null {
+		const reading = readProject(text);
+		if (!reading.ok) return reading;
+		const world = buildWorld(reading.project);
+		const asking = new Asking(world);
+		world.queries.forEach((query, i) => {
+			if (i === 0) asking.explain(query, [], true);
+			else asking.winner(query);
+		});
+		return null;
+	},
+	/** A drawing of a project's scene. */
+	picture: pictureOfText,
 	/** Runs checks by id, telling how many are done. */
 	checks(text: string, ids: readonly string[], progress: (done: number) => void): CheckResult[] {
 		const project = opened(text);

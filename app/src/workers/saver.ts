@@ -1,15 +1,22 @@
 /** The worker that writes to the browser's store: copying the text of a large project into it would hold up the hand. */
 import { expose } from 'comlink';
-import { writeText } from '../data/db';
+import { isFull, type Writing, type Written, whyNot, writeText } from '../data/db';
 import { type Change, changed } from '../data/text';
 
 let pieces: readonly string[] = [];
 
 const saver = {
-	/** @param change what is new in the project's text since the last call. @returns the new version */
-	save(key: string, name: string, change: readonly Change[]): Promise<number> {
+	/** @param change what is new in the project's text since the last call */
+	async save(writing: Omit<Writing, 'text'>, change: readonly Change[]): Promise<Written> {
 		pieces = changed(pieces, change);
-		return writeText(key, name, pieces.join(''));
+		try {
+			return await writeText({ ...writing, text: pieces.join('') });
+		} catch (error) {
+			// What an error holds beside its name and message does not cross to the page.
+			const why = new Error(whyNot(error));
+			if (isFull(error)) why.name = 'QuotaExceededError';
+			throw why;
+		}
 	},
 };
 

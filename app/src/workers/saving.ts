@@ -1,8 +1,10 @@
 /** Saving by a worker, to which only what is new of a project's text is sent. */
 import type { Project } from '@frelk/core';
 import { type Remote, wrap } from 'comlink';
-import { saveProject } from '../data/projects';
-import { changeOf, piecesOf } from '../data/text';
+import { isFull, keepingNow, type Writing, type Written, writeText } from '../data/db';
+import { headOf } from '../data/projects';
+import { TAB } from '../data/tabs';
+import { changeOf, piecesOf, textOf } from '../data/text';
 import type { Saver } from './saver';
 
 /** Why a save came to nothing: its worker was ended in the middle of it. */
@@ -19,6 +21,11 @@ export class Saving {
 	/** Starts the worker, which takes a while, so that it is there when the first save comes. */
 	ready(): void {
 		if (this.saver || this.alone) return;
+		if (!keepingNow().kept) {
+			// What only the page remembers no worker can write to.
+			this.alone = true;
+			return;
+		}
 		try {
 			this.worker = new Worker(new URL('./saver.ts', import.meta.url), { type: 'module', name: 'frelk-saver' });
 		} catch (error) {
@@ -30,10 +37,14 @@ export class Saving {
 		this.sent = [];
 	}
 
-	/** @returns the version written. @throws Ended */
-	async save(key: string, project: Project): Promise<number> {
+	/**
+	 * Writes a project if nobody else did since the version `seen`.
+	 * @throws Ended, or what the store says where it cannot be written
+	 */
+	async save(key: string, project: Project, seen: number | null): Promise<Written> {
 		this.ready();
-		if (!this.saver) return saveProject(key, project);
+		const writing: Omit<Writing, 'text'> = { key, head: headOf(project), seen, by: TAB };
+		if (!this.saver) return writeText({ ...writing, text: textOf(project) });
 		const pieces = piecesOf(project);
 		const ended = new Promise<never>((_, reject) => {
 			this.end = reject;
@@ -41,11 +52,12 @@ export class Saving {
 		const change = changeOf(this.sent, pieces);
 		this.sent = pieces;
 		try {
-			return await Promise.race([this.saver.save(key, project.name, change), ended]);
+			return await Promise.race([this.saver.save(writing, change), ended]);
 		} catch (error) {
-			if (error instanceof Ended) throw error;
+			// That there is no room is no fault of the worker's.
+			if (error instanceof Ended || isFull(error)) throw error;
 			if (!this.alone) this.giveUp(error);
-			return saveProject(key, project);
+			return writeText({ ...writing, text: textOf(project) });
 		}
 	}
 

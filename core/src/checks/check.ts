@@ -68,7 +68,8 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 		if (answer.tied.includes(id)) return `${name(id)} must not be tied, and is`;
 	}
 	const first = answer.selected[0];
-	if (expect.action !== undefined && first?.action !== expect.action) return `wanted the action ${oneLine(expect.action)}, got ${oneLine(first?.action ?? 'none')}`;
+	if (expect.action !== undefined && first?.action !== expect.action)
+		return `wanted the action ${oneLine(expect.action)}, got ${oneLine(first?.action ?? 'none')}`;
 	if (expect.point) {
 		if (!first) return 'wanted a point, but nothing is selected';
 		const [x, y, z] = expect.point.near;

@@ -2,7 +2,8 @@
 
 /** Characters a line must not carry: controls (line breaks, terminal colours), and those that turn or hide what stands beside them. */
 // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
-const UNSEEN = /[\u0000-\u001f\u007f-\u009f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff\ufff9-\ufffb]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
+const UNSEEN =
+	/[\u0000-\u001f\u007f-\u009f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff\ufff9-\ufffb]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
 
 /**
  * A text from a file as part of one line: what would break or disguise the line is written as `\u001b`, and what is long is cut.

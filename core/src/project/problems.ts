@@ -4,7 +4,6 @@ import { MOST_PROBLEMS } from './bounds';
 import { describe, oneLine } from './describe';
 import { KNOWN } from './schema';
 
-
 export interface Problem {
 	/** Keys and indices from the top of the file. */
 	path: (string | number)[];

@@ -7,7 +7,7 @@ import { checkReferences } from './references';
 import { checkRules } from './rules';
 import { FORMAT, type Project, projectSchema } from './schema';
 
-export type Reading = { ok: true; project: Project } | { ok: false; problems: Problem[]; /** Found beside those listed. */ more: number };
+export type Reading = { ok: true; project: Project } | { ok: false; problems: Problem[] /** Found beside those listed. */; more: number };
 
 const failed = (path: Path, message: string): Reading => ({ ok: false, problems: [{ path, message }], more: 0 });
 
@@ -177,8 +177,7 @@ function findHostile(data: unknown): Problem | null {
 	};
 	for (let top = stack.pop(); top && !found; top = stack.pop()) {
 		const { value, depth } = top;
-		if (depth > MOST_NESTING)
-			return { path: pathOf(top).slice(0, 8), message: `is nested more than ${MOST_NESTING} levels deep; a project needs far fewer` };
+		if (depth > MOST_NESTING) return { path: pathOf(top).slice(0, 8), message: `is nested more than ${MOST_NESTING} levels deep; a project needs far fewer` };
 		if (Array.isArray(value)) for (let i = 0; i < value.length; i++) look(value[i], i, top);
 		else
 			for (const key of Object.keys(value)) {
@@ -197,8 +196,7 @@ function longestList(data: unknown): { path: Path; entries: number } {
 		if (keys.length > longest.entries) longest = { path: pathOf(top), entries: keys.length };
 		for (const key of keys) {
 			const value = (top.value as Record<string, unknown>)[key];
-			if (typeof value === 'object' && value !== null)
-				stack.push({ value, key: Array.isArray(top.value) ? Number(key) : key, up: top, depth: top.depth + 1 });
+			if (typeof value === 'object' && value !== null) stack.push({ value, key: Array.isArray(top.value) ? Number(key) : key, up: top, depth: top.depth + 1 });
 		}
 	}
 	return longest;

@@ -169,13 +169,7 @@ function line(ids: readonly string[]): string {
 	return (ids.length > 12 ? [...ids.slice(0, 6), `… ${ids.length - 10} more …`, ...ids.slice(-4)] : ids).join(' → ');
 }
 
-function cycles<T extends { id: string }>(
-	items: readonly T[],
-	next: (item: T) => string | undefined,
-	path: Path,
-	key: string,
-	problems: Problems,
-): void {
+function cycles<T extends { id: string }>(items: readonly T[], next: (item: T) => string | undefined, path: Path, key: string, problems: Problems): void {
 	const byId = new Map(items.map((entry) => [entry.id, entry]));
 	/** Links above each entry that is settled. */
 	const above = new Map<string, number>();

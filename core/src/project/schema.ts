@@ -91,7 +91,8 @@ const one = (bound: Bound) =>
 const several = <T extends number[]>(length: number, bound: Bound) =>
 	z.custom<T>().check(({ value, issues }) => {
 		const say = (message: string, path: number[] = []) => issues.push({ code: 'custom', input: value, path, message });
-		if (!Array.isArray(value)) say(value === undefined ? `is missing; expected a list of ${length} numbers` : `expected a list of ${length} numbers, got ${describe(value)}`);
+		if (!Array.isArray(value))
+			say(value === undefined ? `is missing; expected a list of ${length} numbers` : `expected a list of ${length} numbers, got ${describe(value)}`);
 		else if (value.length !== length) say(`expected ${length} entries, got ${value.length}`);
 		else
 			for (let i = 0; i < length; i++) {

@@ -8,10 +8,54 @@ const isHolder = (value: Json | undefined): value is Holder => typeof value === 
 
 /** Numbers at and past every bound, and those that arithmetic trips over. */
 const NUMBERS = [
-	0, -0, 1, -1, 0.5, 1e-6, 9.9e-7, -1e-6, 1e-9, 1e-300, 5e-324, 90, 180, -180, 360, 1e6, 1e7, -1e7, 1.0000001e7, 1e9, 1e12, -1e12, 1.1e12, 1e15, 1e154, 1e308,
-	-1e308, 2 ** 31, 2 ** 32, 2 ** 53, 3,
+	0,
+	-0,
+	1,
+	-1,
+	0.5,
+	1e-6,
+	9.9e-7,
+	-1e-6,
+	1e-9,
+	1e-300,
+	5e-324,
+	90,
+	180,
+	-180,
+	360,
+	1e6,
+	1e7,
+	-1e7,
+	1.0000001e7,
+	1e9,
+	1e12,
+	-1e12,
+	1.1e12,
+	1e15,
+	1e154,
+	1e308,
+	-1e308,
+	2 ** 31,
+	2 ** 32,
+	2 ** 53,
+	3,
 ];
-const TEXTS = ['', 'a', 'crank', '__proto__', 'constructor', 'toString', '\u001b[31mred\u001b[0m', 'two\nlines', '\u202eright to left', 'e\u0301\u0301', '\ud800', 'x'.repeat(201), 'x'.repeat(5000), 'all'];
+const TEXTS = [
+	'',
+	'a',
+	'crank',
+	'__proto__',
+	'constructor',
+	'toString',
+	'\u001b[31mred\u001b[0m',
+	'two\nlines',
+	'\u202eright to left',
+	'e\u0301\u0301',
+	'\ud800',
+	'x'.repeat(201),
+	'x'.repeat(5000),
+	'all',
+];
 
 /** Every list and object of a tree, with the top one first. */
 function holders(top: Json): Holder[] {

@@ -1,102 +1,225 @@
 /**
  * Writes the project to the browser's store soon after each change, and at once when the page is left. While one works, a worker
- * writes; when the page is left it may be ended with the page, so that the page then writes by itself.
+ * writes; when the page is left it may be ended with the page, so that the page then writes by itself. What another tab has written
+ * meanwhile is brought together with what was done here; nothing is written over unseen.
  */
-import type { Project } from '@frelk/core';
-import { getProject, saveProject } from '../../data/projects';
+import { applyChanges, changesFrom, checkProject, deepEqual, mergeProjects, type Project, readProject } from '@frelk/core';
+import { isFull, type Written, whyNot, writeText } from '../../data/db';
+import { getProject, headOf } from '../../data/projects';
+import { onNews, TAB } from '../../data/tabs';
+import { textOf } from '../../data/text';
 import { Ended, Saving } from '../../workers/saving';
-import type { BenchStore } from './store';
+import type { BenchState, BenchStore } from './store';
 
 const DELAY = 250;
 /** Even while a gesture goes on without pause, what has been done is written this often, milliseconds. */
 const AT_MOST = 800;
+/** After a failure it is tried again so soon, and then ever later, milliseconds. */
+const RETRY = { first: 1000, last: 15_000 };
 
-/** @returns a function that stops it, writing what is still open */
-export function keepSaved(store: BenchStore, version: number): () => void {
+export interface Keeper {
+	/** Stops it, writing what is still open. */
+	stop: () => void;
+	/** Tries again at once. */
+	retry: () => void;
+	/** Writes the project although it was deleted elsewhere. */
+	bringBack: () => void;
+}
+
+/** @param version of the row the store's project was opened from */
+export function keepSaved(store: BenchStore, version: number): Keeper {
 	const saving = new Saving();
+	const { key } = store.getState();
 	let timer: ReturnType<typeof setTimeout> | null = null;
-	/** What was last given to be written, and what is known to have been. */
-	let given: Project | null = store.getState().project;
-	let written = given;
-	let known = version;
+	/** What the row holds, as far as this tab knows: the state both sides last had in common, and its version. */
+	let base: Project = store.getState().project;
+	let seen: number | null = version;
 	let waitingSince = 0;
-	let running: Promise<void> = Promise.resolve();
+	let retryIn = RETRY.first;
+	let running = false;
+	/** Another tab has written while this one was. */
+	let heard = false;
+	let gone = false;
 
-	const keep = async (project: Project, save: (key: string, project: Project) => Promise<number>) => {
-		try {
-			known = await save(store.getState().key, project);
-			written = project;
-			if (store.getState().project === project) store.getState().setSaving('saved');
-		} catch (error) {
-			// The page has written instead.
-			if (error instanceof Ended) return;
-			console.error('saving failed', error);
-			given = null;
-			store.getState().setSaving('failed');
+	const setSaving: BenchState['setSaving'] = (state, why) => store.getState().setSaving(state, why);
+	const settled = () => store.getState().project === base;
+
+	const after = (delay: number) => {
+		if (timer !== null) clearTimeout(timer);
+		timer = setTimeout(() => void write(), delay);
+	};
+
+	/** Brings what another tab wrote together with what was done here. */
+	const takeIn = (text: string, theirVersion: number) => {
+		const reading = readProject(text);
+		if (!reading.ok) throw new Error('what another tab wrote cannot be read');
+		const { project } = store.getState();
+		const merged = mergeProjects(base, project, reading.project);
+		seen = theirVersion;
+		if (deepEqual(merged.project, reading.project)) base = merged.project;
+		else base = applyChanges(base, changesFrom(base, reading.project));
+		store.getState().takeIn(merged);
+	};
+
+	const conclude = (written: Written, project: Project) => {
+		retryIn = RETRY.first;
+		switch (written.done) {
+			case 'written':
+				if (written.text === undefined) {
+					base = project;
+					seen = written.version;
+				} else takeIn(written.text, written.version);
+				break;
+			case 'overtaken':
+				takeIn(written.text, written.version);
+				break;
+			case 'gone':
+				gone = true;
+				setSaving('gone');
 		}
 	};
-	const open = (): Project | null => {
+
+	/** What may be written: while the hand moves things may for an instant stand as no file may hold them. */
+	const writable = (): Project | null => {
+		const { project, gesture } = store.getState();
+		return gesture && !checkProject(project).ok ? null : project;
+	};
+
+	const failed = (error: unknown) => {
+		// The page has written instead.
+		if (error instanceof Ended) return;
+		console.error('saving failed', error);
+		setSaving('failed', isFull(error) ? `${whyNot(error)}: delete projects you no longer need, or free room on this device` : whyNot(error));
+		after(retryIn);
+		retryIn = Math.min(RETRY.last, retryIn * 2);
+	};
+
+	/** Another tab's state, where it is newer. */
+	const look = async () => {
+		heard = false;
+		const row = await getProject(key);
+		if (row && seen !== null && row.version > seen) takeIn(row.text, row.version);
+	};
+
+	const write = async () => {
 		if (timer !== null) clearTimeout(timer);
 		timer = null;
-		const { project } = store.getState();
-		return project === given ? null : project;
-	};
-
-	const write = () => {
-		const project = open();
-		if (!project) {
-			// Taken back before it was written.
-			if (given === written) store.getState().setSaving('saved');
+		if (gone || running) return;
+		if (!writable()) {
+			after(AT_MOST);
 			return;
 		}
-		given = project;
-		running = running.then(() => keep(project, (key, project) => saving.save(key, project)));
+		running = true;
+		try {
+			if (heard) await look();
+			// Once more wherever others were first: it ends when what is here lies on top of what is there.
+			for (let round = 0; round < 20 && !settled(); round++) {
+				const { project } = store.getState();
+				const written = await saving.save(key, project, seen);
+				conclude(written, project);
+				if (written.done !== 'overtaken') break;
+			}
+			if (!gone) setSaving(settled() ? 'saved' : 'waiting');
+			if (!gone && !settled()) after(DELAY);
+		} catch (error) {
+			failed(error);
+		} finally {
+			running = false;
+			if (heard && timer === null) after(0);
+		}
 	};
 
 	/** Writes now and here; what the worker has in hand is given up, so that it cannot be written over what is newer. */
 	const writeHere = () => {
-		open();
-		const { project } = store.getState();
-		if (project === written) return;
+		if (timer !== null) clearTimeout(timer);
+		timer = null;
+		const project = writable() ?? store.getState().gesture?.before ?? base;
+		if (gone || project === base) return;
 		saving.stop();
-		given = project;
-		running = keep(project, saveProject);
+		const from = base;
+		const bring = (text: string) => {
+			const theirs = readProject(text);
+			if (!theirs.ok) return null;
+			const merged = mergeProjects(from, project, theirs.project).project;
+			return { head: headOf(merged), text: textOf(merged) };
+		};
+		writeText({ key, head: headOf(project), text: textOf(project), seen, by: TAB }, bring).then((written) => {
+			conclude(written, project);
+			if (!gone && settled()) setSaving('saved');
+			else if (!gone) after(DELAY);
+		}, failed);
 	};
 
-	const stop = store.subscribe((state, before) => {
-		if (state.project === before.project || state.project === given) return;
-		if (state.saving !== 'waiting') store.getState().setSaving('waiting');
+	const stopListening = store.subscribe((state, before) => {
+		if (state.project === before.project || settled()) {
+			// Taken back before it was written.
+			if (state.project !== before.project && !gone && !running) {
+				if (timer !== null) clearTimeout(timer);
+				timer = null;
+				if (state.saving === 'waiting') setSaving('saved');
+			}
+			return;
+		}
+		if (gone) return;
+		if (state.saving === 'saved') setSaving('waiting');
 		saving.ready();
 		const now = performance.now();
 		if (timer === null) waitingSince = now;
-		else clearTimeout(timer);
-		timer = setTimeout(write, Math.max(0, Math.min(DELAY, waitingSince + AT_MOST - now)));
+		after(Math.max(0, Math.min(DELAY, waitingSince + AT_MOST - now)));
 	});
 
-	/** Coming back to this tab: another one may have written meanwhile. */
-	const look = async () => {
-		if (document.visibilityState !== 'visible') {
-			writeHere();
-			return;
+	const stopNews = onNews((news) => {
+		if (news.key !== key) return;
+		if ('gone' in news) {
+			gone = true;
+			setSaving('gone');
+		} else if ('back' in news) {
+			gone = false;
+			heard = true;
+			void write();
+		} else if (seen === null || news.version > seen) {
+			heard = true;
+			if (!running) void write();
 		}
-		await running;
-		const { key, project } = store.getState();
-		const row = await getProject(key);
-		if (!row || row.version <= known || project !== given) return;
-		known = row.version;
-		given = row.project;
-		written = row.project;
-		store.getState().replace(row.project);
+	});
+
+	const onVisibility = () => {
+		if (document.visibilityState !== 'visible') writeHere();
+		else {
+			// A frozen tab has heard nothing.
+			heard = true;
+			void write();
+		}
 	};
-	document.addEventListener('visibilitychange', look);
-	window.addEventListener('focus', look);
+	const beforeLeaving = (event: BeforeUnloadEvent) => {
+		const { saving } = store.getState();
+		if (saving === 'failed' || saving === 'gone') event.preventDefault();
+	};
+	document.addEventListener('visibilitychange', onVisibility);
 	window.addEventListener('pagehide', writeHere);
-	return () => {
-		stop();
-		writeHere();
-		saving.stop();
-		document.removeEventListener('visibilitychange', look);
-		window.removeEventListener('focus', look);
-		window.removeEventListener('pagehide', writeHere);
+	window.addEventListener('beforeunload', beforeLeaving);
+	return {
+		stop: () => {
+			stopListening();
+			stopNews();
+			writeHere();
+			if (timer !== null) clearTimeout(timer);
+			saving.stop();
+			document.removeEventListener('visibilitychange', onVisibility);
+			window.removeEventListener('pagehide', writeHere);
+			window.removeEventListener('beforeunload', beforeLeaving);
+		},
+		retry: () => {
+			retryIn = RETRY.first;
+			void write();
+		},
+		bringBack: () => {
+			gone = false;
+			seen = null;
+			// Nothing is known of the row any more, so all of it is to be written.
+			base = { ...base };
+			setSaving('waiting');
+			void write();
+		},
 	};
 }

@@ -1,21 +1,28 @@
 /** An open project: what its views share. Apart from the bench, so that the other views do not load the stage. */
-import { useEffect, useState } from 'react';
+import type { Project } from '@frelk/core';
+import { useEffect, useRef, useState } from 'react';
 import { Outlet } from 'react-router';
-import type { Row } from '../../data/db';
 import { noteRun } from '../../data/history';
 import { Button } from '../../ui/controls';
 import { commandsFor, matches, paste } from '../commands/commands';
+import { KeepingNotice } from '../home/keeping-notice';
 import { Panels } from '../panels/panels';
 import { keepChecked } from './check-results';
-import { keepSaved } from './keep-saved';
+import { type Keeper, keepSaved } from './keep-saved';
 import { BenchContext, createBench, useBench, useBenchStore } from './store';
 import { TopBar } from './top-bar';
+import { Unsaved } from './unsaved';
 
 /** One open project: its store, what goes on beside it, and the view of it that the address names. */
-export function OpenProject({ row }: { row: Row }) {
-	const [store] = useState(() => createBench(row.key, row.project));
-	useEffect(() => keepSaved(store, row.version), [store, row.version]);
-	useEffect(() => keepChecked(store, (state) => void noteRun(row.key, state, store.getState().past.at(-1)?.label ?? null)), [store, row.key]);
+export function OpenProject({ project, rowKey, version }: { project: Project; rowKey: string; version: number }) {
+	const [store] = useState(() => createBench(rowKey, project));
+	const keeper = useRef<Keeper | null>(null);
+	useEffect(() => {
+		const now = keepSaved(store, version);
+		keeper.current = now;
+		return now.stop;
+	}, [store, version]);
+	useEffect(() => keepChecked(store, (state) => void noteRun(rowKey, state, store.getState().past.at(-1)?.label ?? null)), [store, rowKey]);
 	// Fetched while nothing else is to do: who opens one of them by its key types on at once.
 	useEffect(() => {
 		const timer = setTimeout(() => void Promise.all([import('../panels/palette'), import('../../ui/popover')]), 1500);
@@ -24,12 +31,14 @@ export function OpenProject({ row }: { row: Row }) {
 	return (
 		<BenchContext.Provider value={store}>
 			<Keys />
-			<div className="grid h-screen grid-rows-[auto_1fr]">
+			<div className="grid h-screen grid-rows-[auto_auto_1fr]">
 				<TopBar />
+				<KeepingNotice />
 				<Outlet />
 			</div>
 			<Panels />
 			<Refusal />
+			<Unsaved keeper={keeper} />
 		</BenchContext.Provider>
 	);
 }

@@ -3,15 +3,19 @@
  * truth; worlds and answers are derived from it and remembered for as long as it stays the same.
  */
 import {
+	applyChanges,
 	checkProject,
 	type Firmness,
 	formatProblem,
+	type Merged,
 	type Project,
 	projectAt,
 	type Query,
 	type QueryKind,
 	type ReferenceKind,
+	type Renaming,
 	recordInto,
+	renamed,
 	type SceneObject,
 } from '@frelk/core';
 import { create as produce } from 'mutative';
@@ -20,7 +24,15 @@ import { createStore, type StoreApi, useStore } from 'zustand';
 import { type Answers, answersOf, worldOf } from './answers';
 
 export type { Answers } from './answers';
-export type Saving = 'saved' | 'waiting' | 'failed';
+/** `gone`: the project was deleted elsewhere, and is not written any more. */
+export type Saving = 'saved' | 'waiting' | 'failed' | 'gone';
+
+export interface Step {
+	label: string;
+	project: Project;
+	/** Another tab's changes have been laid over it since: it may not go together with them. */
+	mixed?: boolean;
+}
 
 export type Tool = { kind: 'shape'; shape: string } | { kind: 'query'; query: QueryKind } | { kind: 'camera' };
 export type Tint = 'layer' | 'tag' | 'side' | 'verdict';
@@ -29,8 +41,8 @@ export type Panel = 'commands' | 'keys' | 'roster' | 'moments' | 'walk' | { dele
 export interface BenchState {
 	key: string;
 	project: Project;
-	past: { label: string; project: Project }[];
-	future: { label: string; project: Project }[];
+	past: Step[];
+	future: Step[];
 	/** The project before the gesture that is under way, or null. */
 	gesture: { label: string; before: Project } | null;
 	query: string | null;
@@ -52,6 +64,10 @@ export interface BenchState {
 	pointed: string | null;
 	moment: string | null;
 	saving: Saving;
+	/** Why it is not saved, in words. */
+	unsavedFor: string | null;
+	/** What both this tab and another changed. */
+	clash: { what: string[]; undo: boolean } | null;
 	/** What the last refused edit was refused for. */
 	refusal: string | null;
 
@@ -79,13 +95,17 @@ export interface BenchState {
 	open: (query: string | null) => void;
 	/** Looks at the scene at a moment; null is the scene as laid out. */
 	lookAt: (moment: string | null) => void;
-	setSaving: (saving: Saving) => void;
-	/** Takes over a newer state of the project, from another tab. */
-	replace: (project: Project) => void;
+	setSaving: (saving: Saving, why?: string) => void;
+	/** Takes in what another tab has done, here and in all states of the history. */
+	takeIn: (merged: Merged) => void;
+	dismissClash: () => void;
 	dismiss: () => void;
 }
 
 export type BenchStore = StoreApi<BenchState>;
+
+/** Whether a state of the history may be gone back to. */
+const stands = ({ mixed, project }: Step): boolean => !mixed || checkProject(project).ok;
 
 export function createBench(key: string, project: Project): BenchStore {
 	return createStore<BenchState>((set, get) => {
@@ -119,6 +139,8 @@ export function createBench(key: string, project: Project): BenchStore {
 			pointed: null,
 			moment: null,
 			saving: 'saved',
+			unsavedFor: null,
+			clash: null,
 			refusal: null,
 
 			edit(label, recipe) {
@@ -171,12 +193,14 @@ export function createBench(key: string, project: Project): BenchStore {
 				const { past, future, project: now, gesture } = get();
 				const last = past.at(-1);
 				if (!last || gesture) return;
-				set({ ...keepSelection(last.project), past: past.slice(0, -1), future: [...future, { label: last.label, project: now }] });
+				if (!stands(last)) return set({ refusal: `“${last.label}” cannot be undone: it does not go together with what another tab has done since.` });
+				set({ clash: null, ...keepSelection(last.project), past: past.slice(0, -1), future: [...future, { label: last.label, project: now }] });
 			},
 			redo() {
 				const { past, future, project: now, gesture } = get();
 				const next = future.at(-1);
 				if (!next || gesture) return;
+				if (!stands(next)) return set({ refusal: `“${next.label}” cannot be redone: it does not go together with what another tab has done since.` });
 				set({ ...keepSelection(next.project), future: future.slice(0, -1), past: [...past, { label: next.label, project: now }] });
 			},
 			pick: (object, also = false) => {
@@ -200,8 +224,27 @@ export function createBench(key: string, project: Project): BenchStore {
 			},
 			open: (query) => set({ query }),
 			lookAt: (moment) => set({ moment }),
-			setSaving: (saving) => set({ saving }),
-			replace: (next) => set({ ...keepSelection(next), past: [...get().past, { label: 'change in another tab', project: get().project }], future: [] }),
+			setSaving: (saving, why) => {
+				if (get().saving !== saving || get().unsavedFor !== (why ?? null)) set({ saving, unsavedFor: why ?? null });
+			},
+			takeIn: ({ project: next, taken, renamed: renamings, both, theirs }) => {
+				const { past, future, gesture, project: before, selection, query } = get();
+				if (next === before) return;
+				const rebased = (state: Project) => applyChanges(renamings.reduce(renamed, state), taken);
+				const steps = (list: Step[]): Step[] => list.map((step) => ({ ...step, project: rebased(step.project), mixed: true }));
+				const named = (kind: Renaming['kind'], id: string) => renamings.find((r) => r.kind === kind && r.from === id)?.to ?? id;
+				set({ selection: selection.map((id) => named('object', id)), query: query === null ? null : named('query', query) });
+				const undo = theirs !== null;
+				set({
+					...keepSelection(next),
+					refusal: get().refusal,
+					past: undo ? [...steps(past), { label: 'my side of what both changed', project: theirs, mixed: true }] : steps(past),
+					future: undo ? [] : steps(future),
+					gesture: gesture && { ...gesture, before: rebased(gesture.before) },
+					...(both.length > 0 ? { clash: { what: both, undo } } : {}),
+				});
+			},
+			dismissClash: () => set({ clash: null }),
 			dismiss: () => set({ refusal: null }),
 		};
 	});

@@ -1,5 +1,6 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import { Link, NavLink } from 'react-router';
+import { keepingNow } from '../../data/db';
 import { exportProject } from '../../data/files';
 import { Button, Select, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
@@ -13,7 +14,9 @@ const VIEWS = [
 	{ to: 'filters', label: 'Filters' },
 ];
 
-const SAVING = { saved: 'Saved', waiting: 'Saving…', failed: 'Not saved' };
+const SAVING = { saved: 'Saved', waiting: 'Saving…', failed: 'Not saved', gone: 'Deleted elsewhere' };
+/** In a browser that keeps nothing. */
+const NOT_KEPT = 'In memory only';
 
 function MomentSwitch() {
 	const store = useBenchStore();
@@ -63,8 +66,8 @@ function Standing() {
 					{ties} {ties === 1 ? 'tie' : 'ties'}
 				</span>
 			)}
-			<span role="status" className={saving === 'failed' ? 'text-cut' : 'text-quiet'}>
-				{SAVING[saving]}
+			<span role="status" className={saving === 'failed' || saving === 'gone' ? 'text-cut' : 'text-quiet'}>
+				{saving === 'saved' && !keepingNow().kept ? NOT_KEPT : SAVING[saving]}
 			</span>
 		</>
 	);

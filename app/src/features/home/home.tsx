@@ -1,18 +1,19 @@
 /** Home: the projects of this browser, the examples, and ways in. */
-import { buildWorld, type Project } from '@frelk/core';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { Link, useFetcher } from 'react-router';
-import type { Row } from '../../data/db';
-import { exportProject } from '../../data/files';
-import { EXAMPLES } from '../../data/projects';
+import type { Project } from '@frelk/core';
+import { useEffect, useRef, useState } from 'react';
+import { Link, useActionData, useFetcher, useRevalidator } from 'react-router';
+import type { Picture as Drawn } from '../../data/db';
+import { saveText } from '../../data/files';
+import { EXAMPLES, getProject, type Listed } from '../../data/projects';
+import { onNews } from '../../data/tabs';
 import type { HomeResult } from '../../routes/home';
 import { Button, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
-import { layerHue } from '../stage/hues';
-import { worldLines } from '../stage/outline';
-import { framing, pathOf, viewOfPose } from '../stage/view';
+import { PICTURE } from '../../workers/picture-size';
+import { KeepingNotice } from './keeping-notice';
+import { usePictures } from './pictures';
 
-export function Home({ rows }: { rows: Row[] }) {
+export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly string[] }) {
 	const fetcher = useFetcher<HomeResult>();
 	const input = useRef<HTMLInputElement>(null);
 	const [dropping, setDropping] = useState(false);
@@ -46,7 +47,12 @@ export function Home({ rows }: { rows: Row[] }) {
 			window.removeEventListener('drop', drop);
 		};
 	}, []);
-	const result = fetcher.data;
+	const acted = useActionData() as HomeResult | undefined;
+	const result = fetcher.data ?? acted;
+	const { revalidate } = useRevalidator();
+	// Another tab has saved, deleted or made a project.
+	useEffect(() => onNews(() => void revalidate()), [revalidate]);
+	const pictures = usePictures(rows);
 	return (
 		<div className="min-h-screen">
 			<header className="flex h-10 items-center gap-2 border-b bg-panel px-6">
@@ -59,6 +65,7 @@ export function Home({ rows }: { rows: Row[] }) {
 					<ThemeSwitch />
 				</span>
 			</header>
+			<KeepingNotice />
 			<main className="mx-auto max-w-6xl px-6 py-6">
 				<div className="mb-4 flex items-center gap-2">
 					<h1 className="mr-auto text-[20px] font-semibold">Projects</h1>
@@ -87,8 +94,8 @@ export function Home({ rows }: { rows: Row[] }) {
 				{result?.did === 'import' && <ImportReport result={result} repair={(project) => send({ do: 'repaired', project: JSON.stringify(project) })} />}
 				{result?.did === 'delete' && (
 					<p role="status" className="mb-4 flex items-center gap-3 border-l-2 border-ink bg-panel px-3 py-2">
-						“{result.name}” is deleted.
-						<Button onClick={() => send({ do: 'restore', key: result.key })}>Undo</Button>
+						<span className="min-w-0 break-words">“{result.name}” is deleted.</span>
+						{result.kept && <Button onClick={() => send({ do: 'restore', key: result.key })}>Undo</Button>}
 					</p>
 				)}
 				{rows.length === 0 ? (
@@ -98,7 +105,7 @@ export function Home({ rows }: { rows: Row[] }) {
 				) : (
 					<ul className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-4">
 						{rows.map((row) => (
-							<Card key={row.key} row={row} send={send} />
+							<Card key={row.key} row={row} picture={pictures.get(row.key)} died={died.includes(row.key)} send={send} />
 						))}
 					</ul>
 				)}
@@ -167,31 +174,59 @@ function ImportReport({ result, repair }: { result: Extract<HomeResult, { did: '
 	);
 }
 
-function Card({ row, send }: { row: Row; send: (fields: Record<string, string>) => void }) {
-	const { scene, queries } = row.project;
-	const objects = scene.objects.length;
+async function exportRow(row: Listed): Promise<void> {
+	const opened = await getProject(row.key);
+	if (opened) saveText(opened.text, `${row.key}.frelk.json`, 'application/json');
+}
+
+interface CardProps {
+	row: Listed;
+	/** Undefined while it is being drawn. */
+	picture: Drawn | undefined;
+	/** A tab ended while it opened this project. */
+	died: boolean;
+	send: (fields: Record<string, string>) => void;
+}
+
+function Card({ row, picture, died, send }: CardProps) {
+	const { objects, queries, kind } = row;
+	const trouble = row.damaged ?? picture?.trouble ?? (died ? 'the last time it was opened, the tab ended before it was there' : null);
 	return (
-		<li className="border bg-panel">
+		<li className="flex min-w-0 flex-col border bg-panel">
 			<Link to={`/p/${row.key}`} className="block hover:bg-[var(--wash)]">
-				<Picture project={row.project} />
+				<Picture picture={picture} />
 				<span className="sr-only">{row.name}</span>
 			</Link>
-			<TextField
-				label={`Name of ${row.name}`}
-				className="border-transparent! px-3! font-semibold hover:border-line!"
-				value={row.name}
-				onCommit={(name) => name.trim() !== '' && send({ do: 'rename', key: row.key, name: name.trim() })}
-			/>
-			<span className="block px-3 text-quiet">
-				{scene.kind}, {objects} {objects === 1 ? 'object' : 'objects'}, {queries.length} {queries.length === 1 ? 'query' : 'queries'}
-			</span>
-			<div className="flex gap-1 px-1.5 py-1.5">
-				<Button quiet aria-label={`Export ${row.name}`} onClick={() => exportProject(row.project)}>
+			{row.damaged === null ? (
+				<TextField
+					label={`Name of ${row.name}`}
+					className="border-transparent! px-3! font-semibold text-ellipsis hover:border-line!"
+					value={row.name}
+					onCommit={(name) => name.trim() !== '' && send({ do: 'rename', key: row.key, name: name.trim() })}
+				/>
+			) : (
+				<span className="block truncate px-3 font-semibold" title={row.name}>
+					{row.name}
+				</span>
+			)}
+			{trouble !== null ? (
+				<p className="px-3 break-words text-cut">{row.damaged !== null || picture?.trouble ? `Unreadable: ${trouble}` : `Beware: ${trouble}`}</p>
+			) : (
+				<span className="block px-3 text-quiet">
+					{kind === undefined || objects === undefined || queries === undefined
+						? '\u00a0'
+						: `${kind}, ${objects} ${objects === 1 ? 'object' : 'objects'}, ${queries} ${queries === 1 ? 'query' : 'queries'}`}
+				</span>
+			)}
+			<div className="mt-auto flex gap-1 px-1.5 py-1.5">
+				<Button quiet aria-label={`Export ${row.name}`} onClick={() => void exportRow(row)}>
 					Export
 				</Button>
-				<Button quiet aria-label={`Duplicate ${row.name}`} onClick={() => send({ do: 'duplicate', key: row.key })}>
-					Duplicate
-				</Button>
+				{trouble === null && (
+					<Button quiet aria-label={`Duplicate ${row.name}`} onClick={() => send({ do: 'duplicate', key: row.key })}>
+						Duplicate
+					</Button>
+				)}
 				<Button quiet aria-label={`Delete ${row.name}`} onClick={() => send({ do: 'delete', key: row.key })}>
 					Delete
 				</Button>
@@ -200,26 +235,13 @@ function Card({ row, send }: { row: Row; send: (fields: Record<string, string>) 
 	);
 }
 
-const W = 320;
-const H = 180;
-
-/** The scene as a line drawing: light enough to draw for every card. */
-function Picture({ project }: { project: Project }) {
-	const paths = useMemo(() => {
-		const world = buildWorld(project);
-		const view = viewOfPose(framing(world), W, H, world.flat);
-		return world.shapes.slice(0, 400).map((shape) => ({
-			key: shape.index,
-			hue: layerHue(shape.layer),
-			d: worldLines(shape.body, world.flat, world.flat ? shape.object.position[2] : 0)
-				.map((line) => pathOf(view, line))
-				.join(''),
-		}));
-	}, [project]);
+/** The scene as a line drawing, made by a worker and kept with the project. */
+function Picture({ picture }: { picture: Drawn | undefined }) {
 	return (
-		<svg viewBox={`0 0 ${W} ${H}`} className="block w-full border-b bg-ground" aria-hidden="true">
-			{paths.map(({ key, hue, d }) => (
-				<path key={key} d={d} fill="none" stroke={`hsl(${hue} 30% 50%)`} strokeWidth="1" />
+		<svg viewBox={`0 0 ${PICTURE.width} ${PICTURE.height}`} className="block w-full border-b bg-ground" aria-hidden="true">
+			{picture?.lines.map(({ hue, d }, i) => (
+				// biome-ignore lint/suspicious/noArrayIndexKey: lines of one drawing, which never change places
+				<path key={i} d={d} fill="none" stroke={`hsl(${hue} 30% 50%)`} strokeWidth="1" />
 			))}
 		</svg>
 	);
