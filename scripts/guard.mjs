@@ -57,7 +57,7 @@ const policy = helmet({
 	strictTransportSecurity: false,
 });
 
-const UNUSED = ['camera', 'microphone', 'geolocation', 'usb', 'serial', 'hid', 'bluetooth', 'payment', 'midi', 'display-capture', 'browsing-topics'];
+const UNUSED = ['camera', 'microphone', 'geolocation', 'usb', 'serial', 'hid', 'payment', 'midi', 'display-capture', 'browsing-topics'];
 
 export function headers(request, response, next) {
 	response.set('Permissions-Policy', UNUSED.map((name) => `${name}=()`).join(', '));

@@ -6,7 +6,18 @@ export { type Firmness, type Nudge, type Robustness, robustnessOf } from './chec
 export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer } from './checks/survey';
 export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
 export { describe, oneLine } from './project/describe';
-export { applyChanges, type Change as ProjectChange, changesFrom, deepEqual, type Merged, mergeProjects, type Renaming, renamed } from './project/merge';
+export {
+	applyChanges,
+	type Change as ProjectChange,
+	changesFrom,
+	clashing,
+	deepEqual,
+	type Merged,
+	mergeProjects,
+	type Renaming,
+	renamed,
+	wordsOfChange,
+} from './project/merge';
 export { layOver, momentChain } from './project/moment';
 export { didYouMean, editDistance, formatPath, formatProblem, type Problem, quoted } from './project/problems';
 export { checkProject, decodeUtf8, type Reading, readBytes, readProject } from './project/read';

@@ -45,14 +45,21 @@ export function TextField({
 }) {
 	const [text, setText] = useState(value);
 	const cancelled = useRef(false);
-	useEffect(() => setText(value), [value]);
+	/** What is being typed is nobody else's to change, another tab's neither. */
+	const typing = useRef(false);
+	useEffect(() => {
+		if (!typing.current) setText(value);
+	}, [value]);
 	return (
 		<input
 			aria-label={label}
 			className={clsx('w-full', className)}
 			value={text}
 			placeholder={placeholder}
-			onChange={(event) => setText(event.target.value)}
+			onChange={(event) => {
+				typing.current = true;
+				setText(event.target.value);
+			}}
 			onKeyDown={(event) => {
 				if (event.key === 'Enter') event.currentTarget.blur();
 				if (event.key === 'Escape') {
@@ -62,7 +69,9 @@ export function TextField({
 				}
 			}}
 			onBlur={() => {
-				if (!cancelled.current && text !== value) onCommit(text);
+				typing.current = false;
+				if (cancelled.current) setText(value);
+				else if (text !== value) onCommit(text);
 				cancelled.current = false;
 			}}
 		/>
@@ -95,11 +104,14 @@ export function NumberField({
 	const [text, setText] = useState(shown);
 	const [wrong, setWrong] = useState<string | null>(null);
 	const id = useId();
+	const typing = useRef(false);
 	useEffect(() => {
+		if (typing.current) return;
 		setText(shown);
 		setWrong(null);
 	}, [shown]);
 	const commit = (raw: string) => {
+		typing.current = false;
 		if (raw === shown) return setWrong(null);
 		const n = evaluateSum(raw);
 		if (n === null) return setWrong('not a number');
@@ -115,13 +127,20 @@ export function NumberField({
 		inputMode: 'decimal',
 		'aria-label': unit ? `${label}, ${unit}` : label,
 		'aria-invalid': wrong !== null,
-		onChange: (event) => setText(event.target.value),
+		onChange: (event) => {
+			typing.current = true;
+			setText(event.target.value);
+		},
 		onBlur: (event) => commit(event.target.value),
 		onKeyDown: (event) => {
 			if (event.key === 'Enter') commit(event.currentTarget.value);
-			if (event.key === 'Escape') setText(shown);
+			if (event.key === 'Escape') {
+				typing.current = false;
+				setText(shown);
+			}
 			if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
 				event.preventDefault();
+				typing.current = false;
 				const size = step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
 				const next = round((evaluateSum(text) ?? value ?? 0) + (event.key === 'ArrowUp' ? size : -size));
 				if (min === undefined || next >= min) onChange(next);

@@ -1,18 +1,20 @@
 import type { Project } from '@frelk/core';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import type { Keeping, Writing, Written } from '../data/db';
 import type { Change } from '../data/text';
 import { Ended, Saving } from './saving';
 
-const { hands, page } = vi.hoisted(() => ({
-	hands: [] as { sent: { name: string; change: readonly Change[] }[]; answer: (() => Promise<number>) | null }[],
+const { hands, page, keeping } = vi.hoisted(() => ({
+	hands: [] as { sent: { name: string; change: readonly Change[] }[]; answer: (() => Promise<Written>) | null }[],
 	page: [] as string[],
+	keeping: { now: { kept: true } as Keeping },
 }));
 
 /** A worker that notes what it is sent; it answers as the test says, or never. */
 class FakeWorker extends EventTarget {
 	static broken = false;
 	terminated = false;
-	hand = { sent: [] as { name: string; change: readonly Change[] }[], answer: null as (() => Promise<number>) | null };
+	hand = { sent: [] as { name: string; change: readonly Change[] }[], answer: null as (() => Promise<Written>) | null };
 	constructor() {
 		super();
 		if (FakeWorker.broken) throw new Error('no workers here');
@@ -27,16 +29,18 @@ const workers: FakeWorker[] = [];
 
 vi.mock('comlink', () => ({
 	wrap: (worker: FakeWorker) => ({
-		save: (_key: string, name: string, change: readonly Change[]) => {
-			worker.hand.sent.push({ name, change });
-			return worker.hand.answer?.() ?? new Promise<number>(() => {});
+		save: ({ head }: Writing, change: readonly Change[]) => {
+			worker.hand.sent.push({ name: head.name, change });
+			return worker.hand.answer?.() ?? new Promise<Written>(() => {});
 		},
 	}),
 }));
-vi.mock('../data/projects', () => ({
-	saveProject: async (_key: string, project: Project) => {
-		page.push(project.name);
-		return 77;
+vi.mock('../data/db', async (original) => ({
+	...(await original<typeof import('../data/db')>()),
+	keepingNow: () => keeping.now,
+	writeText: async ({ head, seen }: Writing) => {
+		page.push(head.name);
+		return { done: 'written', version: (seen ?? 0) + 70 };
 	},
 }));
 
@@ -53,6 +57,7 @@ beforeEach(() => {
 	workers.length = 0;
 	hands.length = 0;
 	page.length = 0;
+	keeping.now = { kept: true };
 	FakeWorker.broken = false;
 	vi.stubGlobal('Worker', FakeWorker);
 	vi.spyOn(console, 'error').mockImplementation(() => {});
@@ -65,9 +70,9 @@ afterEach(() => {
 it('sends all the first time, and of what stays only where it was', async () => {
 	const saving = new Saving();
 	saving.ready();
-	(hands[0] as (typeof hands)[number]).answer = async () => 5;
-	expect(await saving.save('p', project('One'))).toBe(5);
-	await saving.save('p', project('Two'));
+	(hands[0] as (typeof hands)[number]).answer = async () => ({ done: 'written', version: 5 });
+	expect(await saving.save('p', project('One'), 7)).toEqual({ done: 'written', version: 5 });
+	await saving.save('p', project('Two'), 7);
 	expect(workers).toHaveLength(1);
 	const [first, second] = hands[0]?.sent ?? [];
 	expect(first?.change.join('')).toBe(JSON.stringify(project('One')));
@@ -78,11 +83,11 @@ it('sends all the first time, and of what stays only where it was', async () => 
 
 it('is ended in the middle of a save, and a new worker is sent everything', async () => {
 	const saving = new Saving();
-	const ended = saving.save('p', project('One'));
+	const ended = saving.save('p', project('One'), 7);
 	saving.stop();
 	await expect(ended).rejects.toBeInstanceOf(Ended);
 	expect(workers[0]?.terminated).toBe(true);
-	void saving.save('p', project('Two'));
+	void saving.save('p', project('Two'), 7);
 	expect(workers).toHaveLength(2);
 	expect(hands[1]?.sent[0]?.change.join('')).toBe(JSON.stringify(project('Two')));
 	expect(page).toEqual([]);
@@ -91,8 +96,8 @@ it('is ended in the middle of a save, and a new worker is sent everything', asyn
 it('leaves it to the page where no worker can be had, then and later', async () => {
 	FakeWorker.broken = true;
 	const saving = new Saving();
-	expect(await saving.save('p', project('One'))).toBe(77);
-	expect(await saving.save('p', project('Two'))).toBe(77);
+	expect(await saving.save('p', project('One'), 7)).toEqual({ done: 'written', version: 77 });
+	expect(await saving.save('p', project('Two'), 7)).toEqual({ done: 'written', version: 77 });
 	expect(page).toEqual(['One', 'Two']);
 });
 
@@ -100,19 +105,39 @@ it('leaves it to the page when the worker fails before the first save', async ()
 	const saving = new Saving();
 	saving.ready();
 	workers[0]?.dispatchEvent(new Event('error'));
-	expect(await saving.save('p', project('One'))).toBe(77);
+	expect(await saving.save('p', project('One'), 7)).toEqual({ done: 'written', version: 77 });
 	expect(workers).toHaveLength(1);
 });
 
 it('leaves it to the page when the worker fails in the middle of a save, or its store does', async () => {
 	const saving = new Saving();
-	const under = saving.save('p', project('One'));
+	const under = saving.save('p', project('One'), 7);
 	workers[0]?.dispatchEvent(new Event('error'));
-	expect(await under).toBe(77);
+	expect(await under).toEqual({ done: 'written', version: 77 });
 	const other = new Saving();
 	other.ready();
 	(hands[1] as (typeof hands)[number]).answer = () => Promise.reject(new Error('the disk is full'));
-	expect(await other.save('p', project('Two'))).toBe(77);
+	expect(await other.save('p', project('Two'), 7)).toEqual({ done: 'written', version: 77 });
 	expect(page).toEqual(['One', 'Two']);
 	expect(console.error).toHaveBeenCalledTimes(2);
+});
+
+it('leaves it to the page where the browser keeps nothing: no worker sees what only the page remembers', async () => {
+	keeping.now = { kept: false, why: 'a private window' };
+	const saving = new Saving();
+	expect(await saving.save('p', project('One'), 7)).toEqual({ done: 'written', version: 77 });
+	expect(workers).toEqual([]);
+	expect(page).toEqual(['One']);
+});
+
+it('says that there is no room, and stays with its worker for the next time', async () => {
+	const saving = new Saving();
+	saving.ready();
+	const full = Object.assign(new Error('there is no room left'), { name: 'QuotaExceededError' });
+	(hands[0] as (typeof hands)[number]).answer = () => Promise.reject(full);
+	await expect(saving.save('p', project('One'), 7)).rejects.toBe(full);
+	expect(page).toEqual([]);
+	(hands[0] as (typeof hands)[number]).answer = async () => ({ done: 'written', version: 8 });
+	expect(await saving.save('p', project('Two'), 7)).toEqual({ done: 'written', version: 8 });
+	expect(workers).toHaveLength(1);
 });

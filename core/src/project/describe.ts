@@ -1,9 +1,10 @@
 /** Values and texts from a file as they are shown in a message. */
 
-/** Characters a line must not carry: controls (line breaks, terminal colours), and those that turn or hide what stands beside them. */
-// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
-const UNSEEN =
-	/[\u0000-\u001f\u007f-\u009f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff\ufff9-\ufffb]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
+/**
+ * Characters a line must not carry: controls (line breaks, terminal colours), separators, halves of characters, and those that turn or hide
+ * what stands beside them. The joiners within emoji and some scripts are none of these.
+ */
+const UNSEEN = /(?!\u200c|\u200d)[\p{Cc}\p{Cf}\p{Zl}\p{Zp}\p{Cs}]/gu;
 
 /**
  * A text from a file as part of one line: what would break or disguise the line is written as `\u001b`, and what is long is cut.
@@ -11,7 +12,7 @@ const UNSEEN =
  */
 export function oneLine(text: string, most = 400): string {
 	const kept = text.length > most ? `${text.slice(0, most - 1)}…` : text;
-	return kept.replace(UNSEEN, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`);
+	return kept.replace(UNSEEN, (c) => `\\u${(c.codePointAt(0) ?? 0).toString(16).padStart(4, '0')}`);
 }
 
 /** A value in a few words. */

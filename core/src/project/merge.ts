@@ -205,8 +205,8 @@ function doubles(base: Project, mine: Project, theirs: Project): Renaming[] {
 
 const joined = (path: readonly string[]): string => path.join('\u0000');
 
-/** Changes of theirs that touch what we changed too, to something else. */
-function clashing(mine: readonly Change[], theirs: readonly Change[]): Set<Change> {
+/** @returns those of `theirs` that touch what `mine` changed too, to something else */
+export function clashing(mine: readonly Change[], theirs: readonly Change[]): Set<Change> {
 	const paths = new Map<string, Change>();
 	const above = new Set<string>();
 	const orders = new Set<string>();
@@ -231,8 +231,8 @@ function clashing(mine: readonly Change[], theirs: readonly Change[]): Set<Chang
 	return found;
 }
 
-/** `Gangway crank: position` */
-function wordsOf({ path, order }: Change, project: Project): string {
+/** Where a change is, in words: `Gangway crank: position`. */
+export function wordsOfChange({ path, order }: Change, project: Project): string {
 	const [head, ...rest] = path[0] === 'scene' ? path.slice(1) : path;
 	const list = LISTS.map((l) => l.of(project)).find((entries) => entries?.some((entry) => entry.id === rest[0])) as { id: string; name?: string }[] | undefined;
 	const thing = list?.find((entry) => entry.id === rest[0]);
@@ -260,7 +260,7 @@ export function mergeProjects(base: Project, mine: Project, theirs: Project): Me
 	const own = changesFrom(base, here);
 	const other = changesFrom(base, theirs);
 	const clashes = clashing(own, other);
-	const both = [...new Set([...clashes].map((change) => wordsOf(change, theirs)))];
+	const both = [...new Set([...clashes].map((change) => wordsOfChange(change, theirs)))];
 	const valid = (project: Project): Project | null => (own.length === 0 || other.length === 0 || checkProject(project).ok ? project : null);
 	const taken = other.filter((change) => !clashes.has(change));
 	const project = valid(applyChanges(here, taken));
@@ -274,7 +274,7 @@ export function mergeProjects(base: Project, mine: Project, theirs: Project): Me
 			project: whole.project,
 			taken: without(taken),
 			renamed: renamings,
-			both: [...both, ...kept.map((change) => `${wordsOf(change, base)} (deleted by one, needed by the other: kept)`)],
+			both: [...both, ...kept.map((change) => `${wordsOfChange(change, base)} (deleted by one, needed by the other: kept)`)],
 			theirs: null,
 		};
 	return { project: here, taken: [], renamed: renamings, both: ['more than can be brought together'], theirs };

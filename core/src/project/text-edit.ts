@@ -4,7 +4,7 @@ import type { Expect } from './schema';
 import { writeBlock } from './write';
 
 /** The value of a key; of a key given twice the last, as `JSON.parse` has it. */
-function valueOf(node: Node | undefined, key: string): Node | undefined {
+function valueAt(node: Node | undefined, key: string): Node | undefined {
 	return node?.children?.findLast((property) => property.children?.[0]?.value === key)?.children?.[1];
 }
 
@@ -15,10 +15,10 @@ function valueOf(node: Node | undefined, key: string): Node | undefined {
  * @throws RangeError for a place where there is no check
  */
 export function replaceExpectations(text: string, expectations: ReadonlyMap<number, Expect>): string {
-	const checks = valueOf(parseTree(text), 'checks')?.children ?? [];
+	const checks = valueAt(parseTree(text), 'checks')?.children ?? [];
 	const end = /\r?\n/.exec(text)?.[0] ?? '\n';
 	const edits = [...expectations].map(([place, expect]) => {
-		const node = valueOf(checks[place], 'expect');
+		const node = valueAt(checks[place], 'expect');
 		if (!node) throw new RangeError(`there is no check at place ${place}`);
 		const line = text.lastIndexOf('\n', node.offset) + 1;
 		const indent = /^[ \t]*/.exec(text.slice(line, node.offset))?.[0] ?? '';

@@ -25,7 +25,7 @@ describe('reports of hostile names', () => {
 	it('carry no markup of theirs into a page', () => {
 		const page = htmlReport(p, checks);
 		expect(page).not.toContain('<script');
-		expect(page).not.toMatch(/[\u202e\u001b]/);
+		for (const hidden of ['\u202e', '\u001b']) expect(page).not.toContain(hidden);
 		expect(page).toContain('&lt;script&gt;alert(1)&lt;/script&gt;');
 	});
 

@@ -3,7 +3,18 @@
  * writes; when the page is left it may be ended with the page, so that the page then writes by itself. What another tab has written
  * meanwhile is brought together with what was done here; nothing is written over unseen.
  */
-import { applyChanges, changesFrom, checkProject, deepEqual, mergeProjects, type Project, readProject } from '@frelk/core';
+import {
+	applyChanges,
+	changesFrom,
+	checkProject,
+	clashing,
+	deepEqual,
+	mergeProjects,
+	type Project,
+	type ProjectChange,
+	readProject,
+	wordsOfChange,
+} from '@frelk/core';
 import { isFull, type Written, whyNot, writeText } from '../../data/db';
 import { getProject, headOf } from '../../data/projects';
 import { onNews, TAB } from '../../data/tabs';
@@ -16,6 +27,9 @@ const DELAY = 250;
 const AT_MOST = 800;
 /** After a failure it is tried again so soon, and then ever later, milliseconds. */
 const RETRY = { first: 1000, last: 15_000 };
+
+/** What was written here so lately and is changed by another tab now was changed at the same time, to a person; milliseconds. */
+const AT_ONCE = 3000;
 
 export interface Keeper {
 	/** Stops it, writing what is still open. */
@@ -40,6 +54,8 @@ export function keepSaved(store: BenchStore, version: number): Keeper {
 	/** Another tab has written while this one was. */
 	let heard = false;
 	let gone = false;
+	/** What this tab has lately written. */
+	let lately: { at: number; changes: ProjectChange[] }[] = [];
 
 	const setSaving: BenchState['setSaving'] = (state, why) => store.getState().setSaving(state, why);
 	const settled = () => store.getState().project === base;
@@ -55,10 +71,21 @@ export function keepSaved(store: BenchStore, version: number): Keeper {
 		if (!reading.ok) throw new Error('what another tab wrote cannot be read');
 		const { project } = store.getState();
 		const merged = mergeProjects(base, project, reading.project);
+		const since = performance.now() - AT_ONCE;
+		lately = lately.filter(({ at }) => at > since);
+		const own = lately.flatMap(({ changes }) => changes);
+		const lost = [...clashing(changesFrom(base, reading.project), own)];
 		seen = theirVersion;
 		if (deepEqual(merged.project, reading.project)) base = merged.project;
 		else base = applyChanges(base, changesFrom(base, reading.project));
-		store.getState().takeIn(merged);
+		if (lost.length === 0 || merged.both.length > 0) store.getState().takeIn(merged);
+		else {
+			// What was written here a moment ago, and was the other's to change: theirs stands, and that is said.
+			const mine = applyChanges(merged.project, lost);
+			const both = [...new Set(lost.map((change) => wordsOfChange(change, reading.project)))];
+			store.getState().takeIn({ ...merged, both, theirs: checkProject(mine).ok ? mine : null }, 'theirs');
+			lately = [];
+		}
 	};
 
 	const conclude = (written: Written, project: Project) => {
@@ -66,6 +93,7 @@ export function keepSaved(store: BenchStore, version: number): Keeper {
 		switch (written.done) {
 			case 'written':
 				if (written.text === undefined) {
+					lately.push({ at: performance.now(), changes: changesFrom(base, project) });
 					base = project;
 					seen = written.version;
 				} else takeIn(written.text, written.version);

@@ -67,7 +67,7 @@ export interface BenchState {
 	/** Why it is not saved, in words. */
 	unsavedFor: string | null;
 	/** What both this tab and another changed. */
-	clash: { what: string[]; undo: boolean } | null;
+	clash: { what: string[]; undo: boolean; stands: 'mine' | 'theirs' } | null;
 	/** What the last refused edit was refused for. */
 	refusal: string | null;
 
@@ -97,7 +97,7 @@ export interface BenchState {
 	lookAt: (moment: string | null) => void;
 	setSaving: (saving: Saving, why?: string) => void;
 	/** Takes in what another tab has done, here and in all states of the history. */
-	takeIn: (merged: Merged) => void;
+	takeIn: (merged: Merged, stands?: 'mine' | 'theirs') => void;
 	dismissClash: () => void;
 	dismiss: () => void;
 }
@@ -227,9 +227,9 @@ export function createBench(key: string, project: Project): BenchStore {
 			setSaving: (saving, why) => {
 				if (get().saving !== saving || get().unsavedFor !== (why ?? null)) set({ saving, unsavedFor: why ?? null });
 			},
-			takeIn: ({ project: next, taken, renamed: renamings, both, theirs }) => {
+			takeIn: ({ project: next, taken, renamed: renamings, both, theirs }, stands = 'mine') => {
 				const { past, future, gesture, project: before, selection, query } = get();
-				if (next === before) return;
+				if (next === before && both.length === 0) return;
 				const rebased = (state: Project) => applyChanges(renamings.reduce(renamed, state), taken);
 				const steps = (list: Step[]): Step[] => list.map((step) => ({ ...step, project: rebased(step.project), mixed: true }));
 				const named = (kind: Renaming['kind'], id: string) => renamings.find((r) => r.kind === kind && r.from === id)?.to ?? id;
@@ -238,10 +238,15 @@ export function createBench(key: string, project: Project): BenchStore {
 				set({
 					...keepSelection(next),
 					refusal: get().refusal,
-					past: undo ? [...steps(past), { label: 'my side of what both changed', project: theirs, mixed: true }] : steps(past),
+					past: undo
+						? [
+								...steps(past),
+								{ label: stands === 'mine' ? 'my side of what both changed' : 'the other side of what both changed', project: theirs, mixed: true },
+							]
+						: steps(past),
 					future: undo ? [] : steps(future),
 					gesture: gesture && { ...gesture, before: rebased(gesture.before) },
-					...(both.length > 0 ? { clash: { what: both, undo } } : {}),
+					...(both.length > 0 ? { clash: { what: both, undo, stands } } : {}),
 				});
 			},
 			dismissClash: () => set({ clash: null }),

@@ -99,9 +99,12 @@ function Clash() {
 		<Notice title="Changed in two tabs.">
 			<p className="break-words">
 				{shown}
-				{more > 0 && ` and ${more} more`}. What you did here stands{clash.undo ? '; undo takes what the other tab did' : ''}.
+				{more > 0 && ` and ${more} more`}.{' '}
+				{clash.stands === 'mine'
+					? `What you did here stands${clash.undo ? '; undo takes what the other tab did' : ''}.`
+					: `What the other tab did stands${clash.undo ? '; undo takes what you did here' : ''}.`}
 			</p>
-			{clash.undo && <Button onClick={() => store.getState().undo()}>Take the other</Button>}
+			{clash.undo && <Button onClick={() => store.getState().undo()}>{clash.stands === 'mine' ? 'Take the other' : 'Take mine'}</Button>}
 			<Button className="font-semibold" onClick={() => store.getState().dismissClash()}>
 				All right
 			</Button>
