@@ -2,9 +2,14 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
+import { formatProblem } from './project/problems';
+import { checkProject } from './project/read';
+import { Asking } from './query/answer';
 import { caseOf, isSlow } from './tests/fuzz-case';
 import { judge, unsound } from './tests/judge';
 import { type Json, reduced } from './tests/mutate';
+import { ahead, project } from './tests/scene';
+import { buildWorld } from './world/world';
 
 const CASES = 1000;
 const examples = join(import.meta.dirname, '../../examples');
@@ -55,4 +60,25 @@ it('the judge sees what is unsound', () => {
 it('what is found is made small', () => {
 	const tree: Json = { keep: { deep: [1, 2, { bad: true }] }, other: [1, 2, 3], more: { a: 1 } };
 	expect(reduced(tree, (t) => JSON.stringify(t).includes('bad'))).toEqual({ keep: { deep: [{ bad: true }] } });
+});
+
+it('a chain of scales is kept to what can be calculated with', () => {
+	for (const scale of [1e6, 1e-6]) {
+		const p = project([], [ahead()]);
+		p.scene.objects = Array.from({ length: 40 }, (_, i) => ({
+			id: `o${i}`,
+			layer: 'a',
+			scale: [scale, scale, scale] as [number, number, number],
+			position: [1e7, 0, 0] as [number, number, number],
+			shapes: [{ id: 's', kind: 'sphere' as const, radius: 1 }],
+			...(i > 0 ? { parent: `o${i - 1}` } : {}),
+		}));
+		const reading = checkProject(p);
+		if (!reading.ok) throw new Error(reading.problems.map(formatProblem).join());
+		const world = buildWorld(reading.project);
+		const last = world.objects.at(-1);
+		expect(last?.scale).toEqual(scale > 1 ? [1e12, 1e12, 1e12] : [1e-12, 1e-12, 1e-12]);
+		expect(Math.abs(last?.position[0] ?? Number.NaN)).toBeLessThanOrEqual(1e15);
+		for (const query of world.queries) expect(unsound(new Asking(world).explain(query))).toBeNull();
+	}
 });

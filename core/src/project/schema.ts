@@ -52,11 +52,11 @@ export const ID_PATTERN = /^[a-z0-9][a-z0-9-]{0,63}$/;
 const id = z.string().regex(ID_PATTERN, 'an id is 1 to 64 lower-case letters, digits and hyphens, and does not start with a hyphen');
 const ref = z.string();
 
-/** A text of at most so many characters (code points; the quick look at the length spares counting nearly always). */
+/** A text of at most so many characters (code points; looking at the length spares counting nearly always). */
 const textUpTo = (most: number) =>
 	z.string().check(({ value, issues }) => {
 		if (value.length <= most) return;
-		const length = value.length > 2 * most ? value.length : [...value].length;
+		const length = value.length > 20 * most ? value.length : [...value].length;
 		if (length > most) issues.push({ code: 'custom', input: value, message: `has ${length} characters; at most ${most} are allowed` });
 	});
 const name = textUpTo(MOST_TEXT);
@@ -228,8 +228,10 @@ const likeShape = part({ like: ref, grow: one(upTo(MOST_SIZE, ' m')).optional() 
 
 const stateValue = z.union([z.boolean(), num], { error: `a state is true, false or a number of at most ${words(MOST_NUMBER)} in size` });
 const stateProblem = (key: string, value: unknown): string | null => {
-	if (key.length > MOST_TEXT && (key.length > 2 * MOST_TEXT || [...key].length > MOST_TEXT))
-		return `the name of a state has ${key.length} characters; at most ${MOST_TEXT} are allowed`;
+	if (key.length > MOST_TEXT) {
+		const length = key.length > 20 * MOST_TEXT ? key.length : [...key].length;
+		if (length > MOST_TEXT) return `the name of a state has ${length} characters; at most ${MOST_TEXT} are allowed`;
+	}
 	if (typeof value === 'boolean' || (typeof value === 'number' && Math.abs(value) <= MOST_NUMBER)) return null;
 	return `a state is true, false or a number of at most ${words(MOST_NUMBER)} in size, got ${describe(value)}`;
 };

@@ -83,7 +83,7 @@ function takeBest(f: Filters, frame: Frame, rules: readonly Rule[], from: readon
 
 /**
  * The groups that taking one after the other comes to, each as `takeBest` would find it among what is left. Values are measured once, and
- * only what lies within slack of the best is looked at again, so that taking all of many costs little more than sorting them.
+ * as long as one of the best is left those within slack of it stay the same: among them the further rules take in turn.
  */
 function* inTurn(f: Filters, frame: Frame, rules: readonly Rule[], from: readonly Contender[]): Generator<Contender[]> {
 	const [rule, ...rest] = rules;
@@ -92,23 +92,30 @@ function* inTurn(f: Filters, frame: Frame, rules: readonly Rule[], from: readonl
 		return;
 	}
 	const slack = slackOf(rule, f.world.tieSlack);
-	const sorted = from.map((c) => ({ c, value: ruleValue(f, frame, rule, c), taken: false })).sort((a, b) => (a.value === b.value ? 0 : a.value - b.value));
+	const figures = new Map(from.map((c) => [c, ruleValue(f, frame, rule, c)]));
+	const figure = (c: Contender): number => figures.get(c) ?? Infinity;
+	const sorted = [...from].sort((a, b) => (figure(a) === figure(b) ? 0 : figure(a) - figure(b)));
+	const gone = new Set<Contender>();
 	for (let head = 0; head < sorted.length; ) {
-		const best = sorted[head].value;
-		const near: (typeof sorted)[number][] = [];
-		for (let i = head; i < sorted.length && (sorted[i].value === best || sorted[i].value - best <= slack); i++) if (!sorted[i].taken) near.push(sorted[i]);
-		const among = near.map((entry) => entry.c);
-		if (slack === 0) {
-			// All of them equal: whatever is taken first, the others stay the best until they are gone.
-			yield* inTurn(f, frame, rest, among);
-			head += near.length;
-			continue;
+		const best = figure(sorted[head]);
+		const near: Contender[] = [];
+		let ofBest = 0;
+		for (let i = head; i < sorted.length; i++) {
+			const c = sorted[i];
+			if (!(figure(c) === best || figure(c) - best <= slack)) break;
+			if (gone.has(c)) continue;
+			near.push(c);
+			if (figure(c) === best) ofBest++;
 		}
-		const group = takeBest(f, frame, rest, among).group;
-		yield group;
-		const gone = new Set(group);
-		for (const entry of near) if (gone.has(entry.c)) entry.taken = true;
-		while (head < sorted.length && sorted[head].taken) head++;
+		for (const group of inTurn(f, frame, rest, near)) {
+			yield group;
+			for (const c of group) {
+				gone.add(c);
+				if (figure(c) === best) ofBest--;
+			}
+			if (ofBest === 0) break;
+		}
+		while (head < sorted.length && gone.has(sorted[head])) head++;
 	}
 }
 

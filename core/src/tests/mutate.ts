@@ -238,7 +238,7 @@ export function pulled(d: Dice, tree: Json): Json {
 		}
 		if (Array.isArray(holder) || holder.kind !== 'capsule') return;
 		const { radius, height } = holder as { radius: number; height: number };
-		if (height < 2 * radius) holder.radius = height / 2 >= 1e-6 ? height / 2 : 1e-6;
+		if (height < 2 * radius) holder.radius = Math.max(height / 2, 1e-6);
 		if (height < 2 * (holder.radius as number)) holder.height = 2 * (holder.radius as number);
 	};
 	if (isHolder(top)) pull(top, '');
