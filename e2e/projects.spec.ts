@@ -14,7 +14,7 @@ test('a broken file says what is wrong and where, and nothing is lost', async ({
 	await input.setInputFiles({ name: 'broken.frelk.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(data)) });
 	const report = page.getByRole('alert', { name: 'Import' });
 	await expect(report).toContainText('broken.frelk.json was not imported; nothing was changed.');
-	await expect(report).toContainText('queries[1].cursor: expected a list, got "middle"');
+	await expect(report).toContainText('queries[1].cursor: expected a list of 2 numbers, got "middle"');
 	await input.setInputFiles({ name: 'half.json', mimeType: 'application/json', buffer: Buffer.from('{\n"format": ') });
 	await expect(report).toContainText('line 2, column');
 	await expect(page.getByRole('link', { name: /Quay at Harl/ })).toBeVisible();

@@ -350,7 +350,7 @@ test('a tab that died while it opened a project is told of at the next start', a
 	await putSlow(page);
 	await page.goto('/p/slow');
 	await expect(page.getByText('Opening “Slow”…')).toBeVisible();
-	await page.waitForTimeout(500);
+	await page.waitForTimeout(3500);
 	const devtools = await context.newCDPSession(page);
 	const crashed = page.waitForEvent('crash');
 	void devtools.send('Page.crash').catch(() => {});
@@ -363,4 +363,12 @@ test('a tab that died while it opened a project is told of at the next start', a
 	await expect(next.getByRole('button', { name: 'Try again' })).toBeVisible();
 	await next.getByRole('button', { name: 'Delete it' }).click();
 	await expect(next.getByRole('textbox', { name: 'Name of Slow' })).toHaveCount(0);
+	// One that was opened, looked at from every side and left leaves no mark.
+	await next.goto('/p/harl-quay');
+	await next.getByRole('link', { name: 'Checks' }).click();
+	await next.getByRole('link', { name: 'Bench' }).click();
+	await rename(next, 'Seen');
+	await saved(next);
+	await next.reload();
+	await expect(name(next)).toHaveValue('Seen');
 });

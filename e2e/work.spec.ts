@@ -195,3 +195,40 @@ test('while the cursor is dragged, rail, sentence and ladder follow, and end whe
 	await page.getByRole('button', { name: 'Undo: Move the cursor' }).click();
 	await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
 });
+
+test('a key pressed while a handle is held changes nothing, and undo goes on working', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	const handle = page.getByRole('group', { name: 'Handles' }).getByRole('slider').first();
+	await expect(handle).toBeVisible();
+	const box = await handle.boundingBox();
+	if (!box) throw new Error('the handle has no place');
+	const queries = await page.getByRole('navigation', { name: 'Queries' }).getByRole('listitem').count();
+	await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+	await page.mouse.down();
+	await page.mouse.move(box.x + 40, box.y + 30, { steps: 4 });
+	await page.keyboard.press('n');
+	await page.keyboard.press('d');
+	await page.mouse.move(box.x + 60, box.y + 40, { steps: 3 });
+	await page.mouse.up();
+	await expect(page.getByRole('navigation', { name: 'Queries' }).getByRole('listitem')).toHaveCount(queries);
+	const undo = page.getByRole('button', { name: /^Undo: / });
+	await expect(undo).toBeEnabled();
+	const label = await undo.getAttribute('aria-label');
+	// The next edit is a step of its own, and both are taken back one by one.
+	await page.getByRole('textbox', { name: 'Project name' }).fill('Another step');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('button', { name: 'Undo: Rename the project' })).toBeEnabled();
+	await page.keyboard.press('Control+z');
+	await expect(page.getByRole('button', { name: label ?? '' })).toBeEnabled();
+	// Escape lets go of what is held, and all is as it was.
+	const before = await page.getByRole('region', { name: 'Sentence' }).textContent();
+	const again = await handle.boundingBox();
+	await page.mouse.move((again?.x ?? 0) + 10, (again?.y ?? 0) + 10);
+	await page.mouse.down();
+	await page.mouse.move((again?.x ?? 0) + 60, (again?.y ?? 0) + 50, { steps: 4 });
+	await page.keyboard.press('Escape');
+	await page.mouse.up();
+	await expect(page.getByRole('region', { name: 'Sentence' })).toHaveText(before ?? '');
+	await expect(page.getByRole('button', { name: label ?? '' })).toBeEnabled();
+});

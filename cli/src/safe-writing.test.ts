@@ -68,29 +68,35 @@ describe('frelk check --update', () => {
 		expect((await readdir(folder)).sort()).toEqual(['link.json', 'real.json']);
 	});
 
-	it('leaves the whole old file when it is killed in the middle of the writing', async () => {
-		const { file, text } = await large('killed.json');
-		let killed = 0;
-		for (let i = 0; i < 12 && killed < 3; i++) {
-			await writeFile(file, text);
-			const child = spawn(process.execPath, [bin, 'check', file, '--update'], { cwd: root, stdio: 'ignore' });
-			const ended = new Promise<void>((done) => child.on('exit', () => done()));
-			let over = false;
-			void ended.then(() => {
-				over = true;
-			});
-			// The file beside the file is what the kill waits for.
-			while (!over && !(await readdir(folder)).some((name) => name.startsWith('killed.json.') && !name.endsWith('.lock')))
-				await new Promise((done) => setTimeout(done, 1));
-			if (!over) killed++;
-			child.kill('SIGKILL');
-			await ended;
-			const now = await readFile(file, 'utf8');
-			if (now !== text) expect(JSON.parse(now).checks.find((c: { id: string }) => c.id === 'gaze').expect.selects).toEqual(['crate-4']);
-			for (const name of await readdir(folder)) if (name !== 'killed.json') await rm(join(folder, name), { recursive: true });
-		}
-		expect(killed).toBeGreaterThan(0);
-	}, 120_000);
+	it.each(['SIGKILL', 'SIGINT'] as const)(
+		'leaves the whole old file when %s ends it in the middle of the writing',
+		async (signal) => {
+			const { file, text } = await large('killed.json');
+			let killed = 0;
+			for (let i = 0; i < 12 && killed < 3; i++) {
+				await writeFile(file, text);
+				const child = spawn(process.execPath, [bin, 'check', file, '--update'], { cwd: root, stdio: 'ignore' });
+				const ended = new Promise<void>((done) => child.on('exit', () => done()));
+				let over = false;
+				void ended.then(() => {
+					over = true;
+				});
+				// The file beside the file is what the kill waits for.
+				while (!over && !(await readdir(folder)).some((name) => name.startsWith('killed.json.') && !name.endsWith('.lock')))
+					await new Promise((done) => setTimeout(done, 1));
+				if (!over) killed++;
+				child.kill(signal);
+				await ended;
+				const now = await readFile(file, 'utf8');
+				if (now !== text) expect(JSON.parse(now).checks.find((c: { id: string }) => c.id === 'gaze').expect.selects).toEqual(['crate-4']);
+				// Who is asked to end takes along what was begun.
+				if (signal === 'SIGINT') expect((await readdir(folder)).filter((name) => name !== 'killed.json' && !name.endsWith('.lock'))).toEqual([]);
+				for (const name of await readdir(folder)) if (name !== 'killed.json') await rm(join(folder, name), { recursive: true });
+			}
+			expect(killed).toBeGreaterThan(0);
+		},
+		120_000,
+	);
 
 	it('leaves the whole old file when there is no room for the new one', async () => {
 		const { file, text } = await large('full.json');

@@ -22,7 +22,7 @@ export { layOver, momentChain } from './project/moment';
 export { didYouMean, editDistance, formatPath, formatProblem, type Problem, quoted } from './project/problems';
 export { checkProject, decodeUtf8, type Reading, readBytes, readProject } from './project/read';
 export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
-export { checkReferences, type Kind as ReferenceKind, type Path as JsonPath } from './project/references';
+export { checkReferences, hitsNeeded, type Kind as ReferenceKind, type Path as JsonPath } from './project/references';
 export { type Repair, repairProject } from './project/repair';
 export type * from './project/schema';
 export { ANCHOR_KEYS, FORMAT, ID_PATTERN, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';

@@ -8,6 +8,7 @@ import {
 	Asking,
 	buildWorld,
 	type Contender,
+	hitsNeeded,
 	layOver,
 	moveObjects,
 	type Project,
@@ -113,7 +114,7 @@ const chained = new WeakMap<Query, string[]>();
 export function chainsOf(query: Query): string[] {
 	let ids = chained.get(query);
 	if (!ids) {
-		ids = [...JSON.stringify(query).matchAll(/"hitOf":"([^"]+)"/g)].map((m) => m[1] as string);
+		ids = hitsNeeded(query);
 		chained.set(query, ids);
 	}
 	return ids;

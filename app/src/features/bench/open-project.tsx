@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Outlet } from 'react-router';
 import { noteRun } from '../../data/history';
 import { Button } from '../../ui/controls';
+import { isDragging } from '../../ui/drag';
 import { commandsFor, matches, paste } from '../commands/commands';
 import { KeepingNotice } from '../home/keeping-notice';
 import { Panels } from '../panels/panels';
@@ -51,6 +52,8 @@ function Keys() {
 			const target = event.target as HTMLElement;
 			const typing = target.matches('input:not([type=checkbox]):not([type=range]), textarea, select, [role=combobox]');
 			const plain = !(event.ctrlKey || event.metaKey);
+			// While something is dragged the keys wait: a command could take away what the hand holds.
+			if (isDragging()) return;
 			if (event.defaultPrevented || typing) {
 				if (plain || event.key.toLowerCase() !== 'k') return;
 			}

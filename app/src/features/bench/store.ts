@@ -165,9 +165,12 @@ export function createBench(key: string, project: Project): BenchStore {
 				set({ ...keepSelection(next), past: [...past, { label, project: before }], future: [] });
 			},
 			editPlain(label, recipe) {
+				get().endGesture();
 				get().put(label, produce(get().project, recipe));
 			},
 			put(label, next) {
+				// Whatever a hand still holds is one step of its own.
+				get().endGesture();
 				const { project: before, past } = get();
 				if (next === before) return;
 				const checked = checkProject(next);

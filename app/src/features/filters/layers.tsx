@@ -2,6 +2,7 @@
 import { Copy, Plus, Trash2 } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { Button, TextField } from '../../ui/controls';
+import { beginDrag } from '../../ui/drag';
 import { nameOf, useBench, useBenchStore } from '../bench/store';
 import { freshId } from '../edit/objects';
 import { hex, maskFor, nextUse, rulingOf, setUse, type Use } from './table';
@@ -68,7 +69,7 @@ export function Layers() {
 				<p className="text-quiet">This project has no layer. Add one: every object is on exactly one.</p>
 			) : (
 				<div className="overflow-x-auto">
-					<table className="border-separate border-spacing-0" onPointerUp={() => endPaint()} onPointerLeave={() => endPaint()}>
+					<table className="border-separate border-spacing-0">
 						<thead>
 							<tr>
 								<th className="border-b px-2 text-left font-normal text-quiet">query</th>
@@ -124,6 +125,7 @@ export function Layers() {
 														event.currentTarget.releasePointerCapture(event.pointerId);
 														painting.current = nextUse(use, event.shiftKey);
 														store.getState().beginGesture('Paint the layer table');
+														beginDrag(event, { through: true, end: () => endPaint(true), cancel: () => endPaint(false) });
 														write(query.id, layer.id, painting.current);
 													}}
 													onPointerEnter={() => painting.current && write(query.id, layer.id, painting.current)}
@@ -158,10 +160,10 @@ export function Layers() {
 		</section>
 	);
 
-	function endPaint() {
-		if (painting.current === null) return;
+	function endPaint(kept: boolean) {
 		painting.current = null;
-		store.getState().endGesture();
+		if (kept) store.getState().endGesture();
+		else store.getState().cancelGesture();
 	}
 }
 

@@ -82,7 +82,7 @@ export const CHAPTERS: readonly Chapter[] = [
 			p(
 				'It ends with 0 when all hold, 1 when one fails, 2 when a file is wrong. With --shard 1/4 four machines share the work. Or send the project to a running Frelk:',
 			),
-			code('curl -s --data-binary @levels/quay.frelk.json http://127.0.0.1:4173/api/check'),
+			code("curl -s -H 'Content-Type: application/json' --data-binary @levels/quay.frelk.json http://127.0.0.1:4173/api/check"),
 			p('“Quay at Harl, before the fix” in the list of examples has two failing checks. The guide in docs/guide walks through their repair.'),
 		],
 	},

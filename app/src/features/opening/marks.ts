@@ -6,6 +6,8 @@ import { dropLocal, readLocal, writeLocal } from '../../data/local';
 import { TAB } from '../../data/tabs';
 
 const PREFIX = 'frelk-opening';
+/** A younger mark may be of a tab that has asked for its lock and not been given it yet, milliseconds. */
+const YOUNG = 3000;
 /** Without locks, a mark this old is a dead tab's, milliseconds. */
 const LONG = 15_000;
 
@@ -56,5 +58,6 @@ export async function diedOpening(): Promise<Set<string>> {
 	const list = marks().filter((m) => m.tab !== TAB);
 	if (list.length === 0) return new Set();
 	const held = navigator.locks ? new Set((await navigator.locks.query()).held?.map((lock) => lock.name)) : null;
-	return new Set(list.filter((m) => (held ? !held.has(`${PREFIX} ${m.tab}`) : Date.now() - m.at > LONG)).map((m) => m.key));
+	const age = (m: Mark) => Date.now() - m.at;
+	return new Set(list.filter((m) => (held ? age(m) > YOUNG && !held.has(`${PREFIX} ${m.tab}`) : age(m) > LONG)).map((m) => m.key));
 }

@@ -26,6 +26,7 @@ type State =
 	| { at: 'unreadable'; lines: string[]; repair: Repair | null };
 
 function read(row: Opened): State {
+	markOpening(row.key);
 	const reading = readProject(row.text);
 	return reading.ok
 		? { at: 'open', project: reading.project, version: row.version }
@@ -56,12 +57,10 @@ export function Opening({ row, died }: { row: Opened; died: boolean }) {
 			job.cancel();
 		};
 	}, [trying, row]);
-	const opened = state.at === 'open';
-	// Marked before the first drawing of an open project, which answers all its queries; cleared when it stands.
-	if (opened) markOpening(row.key);
+	// Marked from before it is read until it stands: the first drawing of an open project answers all its queries.
 	useEffect(() => {
-		if (opened || state.at === 'unreadable') clearOpening(row.key);
-	}, [opened, state.at, row.key]);
+		if (state.at === 'open' || state.at === 'unreadable') clearOpening(row.key);
+	}, [state.at, row.key]);
 	useEffect(() => () => clearOpening(row.key), [row.key]);
 
 	const mend = async ({ project }: Repair) => {

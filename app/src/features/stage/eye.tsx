@@ -1,8 +1,9 @@
 /** The eye: the picture from the query's camera or the asker's eye, with the cursor on it to drag and the prompt as a player sees it. */
 import { type Answer, cursorRay, type Query, type Stage, type Verdict, type View, viewOf, type World, type WorldCamera } from '@frelk/core';
 import { rotationOf, unturned } from '@frelk/core/geometry/matrix';
-import { memo, useMemo, useRef, useState } from 'react';
+import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { round } from '../../ui/controls';
+import { beginDrag } from '../../ui/drag';
 import { Mark } from '../../ui/marks';
 import { editQuery, useBench, useBenchStore, useFollowingAnswers } from '../bench/store';
 import type { QueryGeometry } from './query-drawing';
@@ -113,6 +114,8 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 	const svg = useRef<SVGSVGElement>(null);
 	const name = useBench((s) => s.project.queries.find((q) => q.id === query.id)?.name ?? query.id);
 	const prompt = answer?.selected[0]?.prompt ?? null;
+	const room = Math.max(4, Math.floor((w - 40) / 7.2));
+	const shownPrompt = prompt !== null && prompt.length > room ? `${prompt.slice(0, room - 1)}…` : (prompt ?? '');
 	const [walking, setWalking] = useState(false);
 	const mover = useMemo(() => moverOf(world, query), [world, query]);
 	const firm = useBench((s) => (s.firm?.query === query.id ? s.firm.firmness : null));
@@ -132,12 +135,16 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 			});
 		}
 	};
-	const pointer = (event: React.PointerEvent) => {
+	const pointer = (event: { clientX: number; clientY: number }) => {
 		beginMove();
 		const box = svg.current?.getBoundingClientRect();
 		if (!box) return;
 		moveTo((event.clientX - box.left) / scale, (event.clientY - box.top) / scale);
 	};
+	const latestPointer = useRef(pointer);
+	useLayoutEffect(() => {
+		latestPointer.current = pointer;
+	});
 	const [cx, cy] = [view.cursor[0] * scale, view.cursor[1] * scale];
 	return (
 		<figure className="flex flex-col" aria-label={`Eye: ${picture.title}`}>
@@ -182,15 +189,14 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 				className={drives ? 'cursor-crosshair touch-none' : ''}
 				onPointerDown={(event) => {
 					if (!drives || event.button !== 0) return;
-					event.currentTarget.setPointerCapture(event.pointerId);
 					store.getState().beginGesture(drives === 'cursor' ? 'Move the cursor' : 'Turn the aim');
+					beginDrag(event, {
+						move: (move) => latestPointer.current(move),
+						end: () => store.getState().endGesture(),
+						cancel: () => store.getState().cancelGesture(),
+					});
 					pointer(event);
 				}}
-				onPointerMove={(event) => {
-					if (store.getState().gesture && event.currentTarget.hasPointerCapture(event.pointerId)) pointer(event);
-				}}
-				onPointerUp={() => store.getState().endGesture()}
-				onPointerCancel={() => store.getState().cancelGesture()}
 			>
 				<Marks view={view} scale={scale} />
 				{query.kind === 'pick' && query.assist?.by === 'pixels' && (
@@ -228,9 +234,18 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 				</g>
 				{prompt && (
 					<g transform={`translate(${w / 2} ${h - 16})`}>
-						<rect x={-(prompt.length * 3.6 + 12)} y="-12" width={prompt.length * 7.2 + 24} height="20" rx="3" fill="var(--panel)" stroke="var(--chosen)" />
+						<rect
+							x={-(shownPrompt.length * 3.6 + 12)}
+							y="-12"
+							width={shownPrompt.length * 7.2 + 24}
+							height="20"
+							rx="3"
+							fill="var(--panel)"
+							stroke="var(--chosen)"
+						/>
 						<text textAnchor="middle" y="2.5" fontSize="12" fill="var(--ink)">
-							{prompt}
+							{shownPrompt}
+							<title>{prompt}</title>
 						</text>
 					</g>
 				)}

@@ -1,7 +1,8 @@
 /** Handles drawn on the stage: pulled by the pointer, stepped by the arrow keys. */
 
 import type { View } from '@frelk/core';
-import { type ReactNode, useRef, useState } from 'react';
+import { type ReactNode, useLayoutEffect, useRef, useState } from 'react';
+import { beginDrag } from '../../ui/drag';
 import { useBenchStore } from '../bench/store';
 import { dragHandle, type Handle, stepHandle, valueWords } from './handles';
 import { type P2, toPixels } from './view';
@@ -22,8 +23,11 @@ export function Grips({
 }) {
 	const store = useBenchStore();
 	const latest = useRef(view);
-	latest.current = view;
-	const held = useRef<Handle | null>(null);
+	const localNow = useRef(local);
+	useLayoutEffect(() => {
+		latest.current = view;
+		localNow.current = local;
+	});
 	const [focused, setFocused] = useState<string | null>(null);
 	const shown = handles.flatMap((handle) => {
 		const p = toPixels(view, handle.at);
@@ -58,25 +62,16 @@ export function Grips({
 							onPointerDown={(event) => {
 								if (event.button !== 0) return;
 								event.stopPropagation();
-								event.currentTarget.setPointerCapture(event.pointerId);
-								held.current = handle;
 								store.getState().beginGesture(handle.label);
-							}}
-							onPointerMove={(event) => {
-								event.stopPropagation();
-								if (!held.current) return;
-								// What was grabbed stays the measure: where the handle is drawn follows from what is being changed.
-								const recipe = dragHandle(held.current, latest.current, local(event), event.altKey);
-								if (recipe) store.getState().edit(handle.label, recipe);
-							}}
-							onPointerUp={(event) => {
-								event.stopPropagation();
-								held.current = null;
-								store.getState().endGesture();
-							}}
-							onPointerCancel={() => {
-								held.current = null;
-								store.getState().cancelGesture();
+								beginDrag(event, {
+									// What was grabbed stays the measure: where the handle is drawn follows from what is being changed.
+									move: (move) => {
+										const recipe = dragHandle(handle, latest.current, localNow.current(move), move.altKey);
+										if (recipe) store.getState().edit(handle.label, recipe);
+									},
+									end: () => store.getState().endGesture(),
+									cancel: () => store.getState().cancelGesture(),
+								});
 							}}
 							onKeyDown={(event) => {
 								const recipe = stepHandle(handle, event.key, event.shiftKey ? 10 : 1);

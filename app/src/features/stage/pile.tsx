@@ -1,7 +1,8 @@
 /** The pile under the cursor of a flat pick: what lies on what, changed by dragging a row or with Alt and the arrow keys. */
 import { frameOf, isNote, type QueryOf, type World, type WorldObject } from '@frelk/core';
 import { nearestOn } from '@frelk/core/space/cast';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
+import { beginDrag } from '../../ui/drag';
 import { Mark } from '../../ui/marks';
 import { verdictOn } from '../bench/answers';
 import { nameOf, useAnswers, useBench, useBenchStore } from '../bench/store';
@@ -28,7 +29,6 @@ export function Pile({ world, query }: { world: World; query: QueryOf<'pick'> })
 	const project = useBench((s) => s.project);
 	const { current } = useAnswers();
 	const [over, setOver] = useState<number | null>(null);
-	const held = useRef<string | null>(null);
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const frame = frameOf({ world, query, asker, hitOf: () => null });
 	if (isNote(frame) || !frame.path) return null;
@@ -60,17 +60,20 @@ export function Pile({ world, query }: { world: World; query: QueryOf<'pick'> })
 								onPointerEnter={() => store.getState().point(object.id)}
 								onPointerLeave={() => store.getState().point(null)}
 								onPointerDown={(event) => {
-									held.current = object.id;
-									event.currentTarget.setPointerCapture(event.pointerId);
-								}}
-								onPointerMove={(event) => {
-									if (held.current !== null) setOver(rowUnder(event.currentTarget.closest('ol'), event.clientY));
-								}}
-								onPointerUp={(event) => {
-									const to = rowUnder(event.currentTarget.closest('ol'), event.clientY);
-									if (held.current !== null && to !== i) move(held.current, to > i ? to - 1 : to);
-									held.current = null;
-									setOver(null);
+									const list = event.currentTarget.closest('ol');
+									let moved = false;
+									beginDrag(event, {
+										move: (event) => {
+											moved = true;
+											setOver(rowUnder(list, event.clientY));
+										},
+										end: (up) => {
+											const to = rowUnder(list, up.clientY);
+											if (moved && to !== i) move(object.id, to > i ? to - 1 : to);
+											setOver(null);
+										},
+										cancel: () => setOver(null),
+									});
 								}}
 								onKeyDown={(event) => {
 									if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;

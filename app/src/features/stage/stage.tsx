@@ -2,6 +2,7 @@
 import { hangsUnder, shapeUnder, type Vec3, type WorldObject } from '@frelk/core';
 import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { round } from '../../ui/controls';
+import { beginDrag } from '../../ui/drag';
 import { useTheme } from '../../ui/theme';
 import { verdictOn } from '../bench/answers';
 import { nameOf, useAnswers, useBench, useBenchStore, useQuery } from '../bench/store';
@@ -183,15 +184,31 @@ export function Stage() {
 	const onPointerDown = (event: React.PointerEvent<HTMLElement>) => {
 		if (event.button > 1) return;
 		const p = local(event);
-		event.currentTarget.setPointerCapture(event.pointerId);
 		event.currentTarget.focus({ preventScroll: true });
 		const hit = under(p);
 		if (tool && event.button === 0 && !event.shiftKey) {
+			event.currentTarget.setPointerCapture(event.pointerId);
 			setPending((before) => startTool(tool, before, { pixel: p, place: placeAt(p), under: hit }));
 			return;
 		}
+		const hold = (what: Drag) => {
+			drag.current = what;
+			beginDrag(event, {
+				move: (move) => latestMove.current(move),
+				end: () => {
+					const d = drag.current;
+					drag.current = null;
+					if (d?.kind === 'objects') store.getState().endGesture();
+					else if (d && !d.moved) store.getState().pick(d.under, d.kind === 'shift');
+				},
+				cancel: () => {
+					drag.current = null;
+					store.getState().cancelGesture();
+				},
+			});
+		};
 		if (event.button === 1 || event.shiftKey) {
-			drag.current = { kind: 'shift', from: p, pose, moved: false, under: hit };
+			hold({ kind: 'shift', from: p, pose, moved: false, under: hit });
 			return;
 		}
 		const object = hit !== null && selection.includes(hit) ? world.objectById.get(hit) : undefined;
@@ -205,7 +222,8 @@ export function Stage() {
 				const faces = [0, 1, 2].map((k) =>
 					world.objects.length > 500 ? [] : world.objects.flatMap((o) => (others.has(o.id) || o.shapes.length === 0 ? [] : extentOf(world, o, k as 0))),
 				) as [number[], number[], number[]];
-				drag.current = {
+				store.getState().beginGesture(`Move ${handWords(projectNow, selection)}`);
+				hold({
 					kind: 'objects',
 					grabbed: object,
 					grab,
@@ -215,12 +233,11 @@ export function Stage() {
 					low: extent.map((e) => e[0]) as Vec3,
 					high: extent.map((e) => e[1]) as Vec3,
 					faces,
-				};
-				store.getState().beginGesture(`Move ${handWords(projectNow, selection)}`);
+				});
 				return;
 			}
 		}
-		drag.current = { kind: 'turn', from: p, pose, moved: false, under: hit };
+		hold({ kind: 'turn', from: p, pose, moved: false, under: hit });
 	};
 
 	const onPointerMove = (event: React.PointerEvent<HTMLElement>) => {
@@ -229,11 +246,14 @@ export function Stage() {
 			if (pending) setPending({ ...pending, now: { pixel: p, place: placeAt(p), under: under(p) } });
 			return;
 		}
+		if (event.buttons === 0) store.getState().point(under(p));
+	};
+
+	/** What is held follows the pointer. */
+	const onDrag = (event: PointerEvent) => {
+		const p = local(event);
 		const d = drag.current;
-		if (!d) {
-			if (event.buttons === 0) store.getState().point(under(p));
-			return;
-		}
+		if (!d) return;
 		if (d.kind === 'objects') {
 			const now = onPlane(view, p, d.axis, d.height);
 			if (now) moveSelection(d, now, event.altKey);
@@ -248,6 +268,11 @@ export function Stage() {
 			else setPose({ ...d.pose, yaw: d.pose.yaw - dx * 0.35, pitch: Math.max(-89, Math.min(20, d.pose.pitch - dy * 0.3)) });
 		} else setPose(shifted(d.pose, dx, dy));
 	};
+
+	const latestMove = useRef(onDrag);
+	useLayoutEffect(() => {
+		latestMove.current = onDrag;
+	});
 
 	/** Moves what is in hand by what the pointer has moved, resting on faces and grid. */
 	const moveSelection = (d: Extract<Drag, { kind: 'objects' }>, now: Vec3, fine: boolean) => {
@@ -314,12 +339,7 @@ export function Stage() {
 			const moved = Math.hypot(p[0] - pending.from.pixel[0], p[1] - pending.from.pixel[1]) > 6;
 			// One stroke says both; two clicks say one each. What needs one place only is done at once.
 			if (moved || pending.clicks > 1 || pending.enough) finishTool({ ...pending, now: end });
-			return;
 		}
-		const d = drag.current;
-		drag.current = null;
-		if (d?.kind === 'objects') store.getState().endGesture();
-		else if (d && !d.moved) store.getState().pick(d.under, d.kind === 'shift');
 	};
 
 	const zoom = useCallback((factor: number) => setPose((p) => ({ ...p, distance: Math.max(0.05, Math.min(2000, p.distance * factor)) })), []);
@@ -411,11 +431,7 @@ export function Stage() {
 				onPointerDown={onPointerDown}
 				onPointerMove={onPointerMove}
 				onPointerUp={onPointerUp}
-				onPointerCancel={() => {
-					drag.current = null;
-					setPending(null);
-					store.getState().cancelGesture();
-				}}
+				onPointerCancel={() => setPending(null)}
 				onPointerLeave={() => store.getState().point(null)}
 				onKeyDown={onKeyDown}
 			>
