@@ -1,12 +1,11 @@
 // What the starter and the test runner share. Node built-ins only: this runs before anything is installed.
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
-const stamps = join(root, 'node_modules', '.frelk');
 
 /** Runs a command with its output on ours; rejects when it fails. */
 export function run(command, args, options = {}) {
@@ -20,25 +19,40 @@ export function run(command, args, options = {}) {
 const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm';
 const shell = process.platform === 'win32';
 
-function stampOf(name) {
-	const file = join(stamps, name);
-	return existsSync(file) ? readFileSync(file, 'utf8') : '';
+/** What is installed, and what is built, is looked at itself: a note of it would outlive a removed folder or a process that was killed. */
+function read(file) {
+	try {
+		return JSON.parse(readFileSync(file, 'utf8'));
+	} catch {
+		return null;
+	}
 }
 
-function setStamp(name, value) {
-	mkdirSync(stamps, { recursive: true });
-	writeFileSync(join(stamps, name), value);
+/**
+ * Whether every package of the lock file that the build needs lies there in its version. npm itself notes what it has put in place, when
+ * it is done; it is enough that somebody ran `npm ci`.
+ */
+export function isInstalled(base = root) {
+	const lock = read(join(base, 'package-lock.json'))?.packages ?? {};
+	const there = read(join(base, 'node_modules', '.package-lock.json'))?.packages;
+	if (!there) return false;
+	return Object.entries(lock).every(([path, wanted]) => {
+		// Of another system, or one of the workspaces.
+		if (!path.includes('node_modules/') || wanted.optional || wanted.devOptional || wanted.peer) return true;
+		if (wanted.link) return existsSync(join(base, path));
+		return there[path]?.version === wanted.version && existsSync(join(base, path, 'package.json'));
+	});
 }
 
-/** Installs from the lock file, unless that very lock file has been installed. */
+/** Installs from the lock file, unless that has been done. */
 export async function install() {
-	const wanted = createHash('sha256')
-		.update(readFileSync(join(root, 'package-lock.json')))
-		.digest('hex');
-	if (stampOf('installed') === wanted) return;
+	if (isInstalled()) return;
 	console.log('Installing packages from the lock file…');
-	await run(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { shell });
-	setStamp('installed', wanted);
+	// The build needs the development packages, whatever the environment says of production.
+	const env = { ...process.env };
+	delete env.NODE_ENV;
+	await run(npm, ['ci', '--include=dev', '--no-audit', '--no-fund', '--loglevel=error'], { shell, env });
+	if (!isInstalled()) throw new Error('npm ci ended well, but not every package of the lock file is there. Remove node_modules and try again.');
 }
 
 const SKIP = new Set(['node_modules', 'build', '.react-router', 'test-results']);
@@ -65,8 +79,11 @@ function sourcesState() {
 /** Builds the application, unless nothing it is built from has changed since the last time. */
 export async function build() {
 	const state = sourcesState();
-	if (stampOf('built') === state && existsSync(join(root, 'app/build/server/index.js'))) return;
+	const note = join(root, 'app/build/.built-from');
+	if (read(note) === state && existsSync(join(root, 'app/build/server/index.js')) && existsSync(join(root, 'app/build/client/assets'))) return;
 	console.log('Building…');
-	await run(npm, ['run', 'build', '--silent'], { shell });
-	setStamp('built', state);
+	const env = { ...process.env };
+	delete env.NODE_ENV;
+	await run(npm, ['run', 'build', '--silent'], { shell, env });
+	writeFileSync(note, JSON.stringify(state));
 }

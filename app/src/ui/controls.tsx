@@ -2,12 +2,11 @@
 import { clsx } from 'clsx';
 import {
 	type ButtonHTMLAttributes,
+	type ComponentType,
 	cloneElement,
 	type InputHTMLAttributes,
-	lazy,
 	type ReactElement,
 	type ReactNode,
-	Suspense,
 	useEffect,
 	useId,
 	useRef,
@@ -204,8 +203,6 @@ export function Check({ label, checked, onChange, children }: { label: string; c
 
 type TriggerProps = Pick<ButtonHTMLAttributes<HTMLButtonElement>, 'aria-haspopup' | 'aria-expanded' | 'onClick'>;
 
-const OpenedPopover = lazy(() => import('./popover'));
-
 interface PopoverProps {
 	/** The button that opens it. All else is made when it is first opened: a sentence has many, and is drawn often. */
 	trigger: ReactElement<TriggerProps>;
@@ -214,13 +211,30 @@ interface PopoverProps {
 	wide?: boolean;
 }
 
+/** Fetched when one is first opened; from then on it is there at once. */
+let FetchedPopover: ComponentType<PopoverProps> | null = null;
+
 export function Popover(props: PopoverProps) {
-	const [opened, setOpened] = useState(false);
-	const closed = (expanded: boolean) => cloneElement(props.trigger, { 'aria-haspopup': 'dialog', 'aria-expanded': expanded, onClick: () => setOpened(true) });
-	if (!opened) return closed(false);
+	const [state, setState] = useState<'closed' | 'open' | 'failed'>('closed');
+	const open = () => {
+		if (FetchedPopover) return setState('open');
+		import('./popover').then(
+			(module) => {
+				FetchedPopover = module.default;
+				setState('open');
+			},
+			() => setState('failed'),
+		);
+	};
+	if (state === 'open' && FetchedPopover) return <FetchedPopover {...props} />;
 	return (
-		<Suspense fallback={closed(true)}>
-			<OpenedPopover {...props} />
-		</Suspense>
+		<>
+			{cloneElement(props.trigger, { 'aria-haspopup': 'dialog', 'aria-expanded': false, onClick: open })}
+			{state === 'failed' && (
+				<span role="alert" className="text-cut">
+					could not be fetched; is the server gone? Click again to try again
+				</span>
+			)}
+		</>
 	);
 }

@@ -276,8 +276,30 @@ export function missMargin(t: Touching, object: WorldObject): number | undefined
 		} else if (path) {
 			t.pathBody ??= rayAsBody(path);
 			const body = t.pathBody;
+			if (path.swept) narrowTo(body, path, shape.body);
 			best = Math.min(best, path.swept ? gapBetween(body, shape.body) : gapToSegment(body, shape.body));
 		} else for (const volume of volumes) best = Math.min(best, Math.max(0, gapBetween(volume.body, shape.body) - grow));
 	}
 	return best === Infinity ? undefined : best;
+}
+
+/**
+ * Leaves of a swept path the part where it can come nearest to a body: gaps are good relative to the lengths that go into them, and a path
+ * may be a thousand times as long as what moves along it. Farther along than the balls around both and their distance at the nearest point
+ * of the centre's way, every gap is larger than there.
+ * @param swept the path as a body, changed in place
+ */
+function narrowTo(swept: Body, { start, dir, length }: Path, to: Body): void {
+	const [rx, ry, rz] = [to.x - start[0], to.y - start[1], to.z - start[2]];
+	const at = Math.max(0, Math.min(length, rx * dir[0] + ry * dir[1] + rz * dir[2]));
+	const distance = Math.hypot(rx - at * dir[0], ry - at * dir[1], rz - at * dir[2]);
+	const room = 1.001 * (distance + swept.reach + to.reach);
+	const from = Math.max(0, at - room);
+	const part = Math.min(length, at + room) - from;
+	swept.x = start[0] + from * dir[0];
+	swept.y = start[1] + from * dir[1];
+	swept.z = start[2] + from * dir[2];
+	swept.sx = part * dir[0];
+	swept.sy = part * dir[1];
+	swept.sz = part * dir[2];
 }

@@ -1,6 +1,7 @@
 /** The bench: rail, sentence, stage and ladder around one project. */
 import { useEffect } from 'react';
 import { readLocal, writeLocal } from '../../data/local';
+import { Boundary } from '../../ui/part';
 import { Ladder } from '../ladder/ladder';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
@@ -18,13 +19,23 @@ export function Bench() {
 	}, [store]);
 	return (
 		<main className="grid min-h-0 grid-cols-[13.5rem_minmax(0,1fr)_18.5rem]">
-			<Rail />
+			<Boundary what="The list of queries">
+				<Rail />
+			</Boundary>
 			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
-				<Sentence />
-				<Stage />
-				<Strip />
+				<Boundary what="The sentence">
+					<Sentence />
+				</Boundary>
+				<Boundary what="The stage">
+					<Stage />
+				</Boundary>
+				<Boundary what="The distance strip">
+					<Strip />
+				</Boundary>
 			</div>
-			<Ladder />
+			<Boundary what="The ladder">
+				<Ladder />
+			</Boundary>
 		</main>
 	);
 }

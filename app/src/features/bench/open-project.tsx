@@ -1,11 +1,12 @@
 /** An open project: what its views share. Apart from the bench, so that the other views do not load the stage. */
 import type { Project } from '@frelk/core';
 import { useEffect, useRef, useState } from 'react';
-import { Outlet } from 'react-router';
+import { Outlet, useLocation } from 'react-router';
 import { noteRun } from '../../data/history';
 import { Button } from '../../ui/controls';
 import { isDragging } from '../../ui/drag';
-import { commandsFor, matches, paste } from '../commands/commands';
+import { Boundary } from '../../ui/part';
+import { commandsFor, isLetter, lettersAct, matches, paste } from '../commands/commands';
 import { KeepingNotice } from '../home/keeping-notice';
 import { Panels } from '../panels/panels';
 import { keepChecked } from './check-results';
@@ -18,6 +19,7 @@ import { Unsaved } from './unsaved';
 export function OpenProject({ project, rowKey, version }: { project: Project; rowKey: string; version: number }) {
 	const [store] = useState(() => createBench(rowKey, project));
 	const keeper = useRef<Keeper | null>(null);
+	const { pathname } = useLocation();
 	useEffect(() => {
 		const now = keepSaved(store, version);
 		keeper.current = now;
@@ -35,7 +37,9 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 			<div className="grid h-screen grid-rows-[auto_auto_1fr]">
 				<TopBar />
 				<KeepingNotice />
-				<Outlet />
+				<Boundary key={pathname} what="This view">
+					<Outlet />
+				</Boundary>
 			</div>
 			<Panels />
 			<Refusal />
@@ -54,13 +58,18 @@ function Keys() {
 			const plain = !(event.ctrlKey || event.metaKey);
 			// While something is dragged the keys wait: a command could take away what the hand holds.
 			if (isDragging()) return;
+			// Nor do they act behind a window, from the moment it is asked for; in one beside the page plain letters are the window's.
+			const { panel } = store.getState();
+			const inWindow = target.closest('[role=dialog], dialog') !== null;
+			if (panel !== null && panel !== 'roster' && panel !== 'moments') return;
+			if (inWindow && !(event.ctrlKey || event.metaKey)) return;
 			if (event.defaultPrevented || typing) {
 				if (plain || event.key.toLowerCase() !== 'k') return;
 			}
 			// A selection of text is copied as text.
 			if (event.key.toLowerCase() === 'c' && !plain && String(window.getSelection()) !== '') return;
 			const command = commandsFor(store.getState().project).find((c) => c.keys && !c.native && matches(c.keys, event));
-			if (!command) return;
+			if (!command || (isLetter(command.keys ?? '') && !lettersAct())) return;
 			event.preventDefault();
 			const not = command.not?.(store);
 			if (not === undefined) command.run(store);

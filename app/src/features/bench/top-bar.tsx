@@ -105,6 +105,8 @@ export function TopBar() {
 				{VIEWS.map(({ to, label }) => (
 					<NavLink
 						key={label}
+						// The other views are there when the server is gone.
+						prefetch="render"
 						to={to === '' ? `/p/${key}` : `/p/${key}/${to}`}
 						end
 						className={({ isActive }) =>

@@ -337,3 +337,12 @@ export function matches(keys: string, event: Pick<KeyboardEvent, 'key' | 'ctrlKe
 	if (/^[a-z]$|^Delete$/.test(key) && parts.includes('Shift') !== event.shiftKey) return false;
 	return event.key.toLowerCase() === key.toLowerCase();
 }
+
+/** Whether a command goes by one key alone, as may be pressed, or spoken, by mistake. */
+export const isLetter = (keys: string): boolean => keys.length === 1;
+
+const LETTERS = 'frelk-letters';
+
+/** Single keys are shortcuts unless they were switched off. */
+export const lettersAct = (): boolean => readLocal(LETTERS) !== 'off';
+export const letLettersAct = (act: boolean): void => void writeLocal(LETTERS, act ? 'on' : 'off');

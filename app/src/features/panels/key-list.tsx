@@ -1,7 +1,9 @@
 /** The keys, from the list of commands, and what the pointer does on the stage. */
+import { useState } from 'react';
+import { Check } from '../../ui/controls';
 import { Dialog } from '../../ui/dialog';
 import { useBench, useBenchStore } from '../bench/store';
-import { commandsFor } from '../commands/commands';
+import { commandsFor, letLettersAct, lettersAct } from '../commands/commands';
 
 const STAGE: [string, string][] = [
 	['Arrow keys', 'move what is in hand 0.1 m (Shift: 1 m); in flat scenes 0.01 m'],
@@ -36,9 +38,18 @@ export default function KeyList() {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
 	const listed = commandsFor(project).filter((c) => c.keys);
+	const [letters, setLetters] = useState(lettersAct);
 	return (
 		<Dialog title="Keys" wide onClose={() => store.getState().show(null)}>
-			<h3 className="mb-1 font-semibold">Everywhere on the bench</h3>
+			<Check
+				label="Single keys without Ctrl are shortcuts"
+				checked={letters}
+				onChange={(on) => {
+					letLettersAct(on);
+					setLetters(on);
+				}}
+			/>
+			<h3 className="mt-2 mb-1 font-semibold">Everywhere on the bench</h3>
 			<Rows rows={listed.map((c) => [(c.keys ?? '').replace(/ /g, ' + '), c.label])} />
 			<h3 className="mb-1 font-semibold">On the stage</h3>
 			<Rows rows={STAGE} />

@@ -1,25 +1,19 @@
 /** The windows over the bench, each loaded when it is first opened. */
-import { lazy, Suspense } from 'react';
+import { Part } from '../../ui/part';
 import { useBench } from '../bench/store';
 
-const Commands = lazy(() => import('./palette'));
-const Keys = lazy(() => import('./key-list'));
-const Roster = lazy(() => import('./roster'));
-const Moments = lazy(() => import('../moments/moments'));
-const Walk = lazy(() => import('./walk'));
-const Delete = lazy(() => import('./delete'));
+const WINDOWS = {
+	commands: { what: 'The palette', load: () => import('./palette') },
+	keys: { what: 'The list of keys', load: () => import('./key-list') },
+	roster: { what: 'The roster', load: () => import('./roster') },
+	moments: { what: 'The list of moments', load: () => import('../moments/moments') },
+	walk: { what: 'The first walk', load: () => import('./walk') },
+};
+const remove = () => import('./delete');
 
 export function Panels() {
 	const panel = useBench((s) => s.panel);
 	if (panel === null) return null;
-	return (
-		<Suspense fallback={null}>
-			{panel === 'commands' && <Commands />}
-			{panel === 'keys' && <Keys />}
-			{panel === 'roster' && <Roster />}
-			{panel === 'moments' && <Moments />}
-			{panel === 'walk' && <Walk />}
-			{typeof panel === 'object' && <Delete kind={panel.delete.kind} ids={panel.delete.ids} />}
-		</Suspense>
-	);
+	if (typeof panel === 'object') return <Part what="What is to be deleted" load={remove} give={{ kind: panel.delete.kind, ids: panel.delete.ids }} />;
+	return <Part key={panel} {...WINDOWS[panel]} give={{}} />;
 }

@@ -14,7 +14,7 @@ import { Shapes } from './shapes';
 export type ChangeObject = (label: string, recipe: (o: SceneObject) => void) => void;
 
 /** @param side of the stage on which it lies: the one away from the object */
-export function Slip({ object, side }: { object: WorldObject; side: 'left' | 'right' }) {
+export default function Slip({ object, side }: { object: WorldObject; side: 'left' | 'right' }) {
 	const several = useBench((s) => s.selection.length > 1);
 	return (
 		<section

@@ -24,7 +24,7 @@ export function depthBetween(above: number | undefined, below: number | undefine
 	return (above + below) / 2;
 }
 
-export function Pile({ world, query }: { world: World; query: QueryOf<'pick'> }) {
+export default function Pile({ world, query }: { world: World; query: QueryOf<'pick'> }) {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
 	const { current } = useAnswers();

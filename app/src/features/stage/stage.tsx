@@ -1,8 +1,9 @@
 /** The stage: the scene's real shapes with the query drawn on them; objects are picked, moved and drawn by hand. */
 import { hangsUnder, shapeUnder, type Vec3, type WorldObject } from '@frelk/core';
-import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { round } from '../../ui/controls';
 import { beginDrag } from '../../ui/drag';
+import { Part } from '../../ui/part';
 import { useTheme } from '../../ui/theme';
 import { verdictOn } from '../bench/answers';
 import { nameOf, useAnswers, useBench, useBenchStore, useQuery } from '../bench/store';
@@ -64,9 +65,9 @@ type Drag =
 	  };
 
 /** Loaded when the first object is taken in hand. */
-const Slip = lazy(() => import('../slip/slip').then((m) => ({ default: m.Slip })));
+const slip = () => import('../slip/slip');
 /** Only flat scenes have piles. */
-const Pile = lazy(() => import('./pile').then((m) => ({ default: m.Pile })));
+const pile = () => import('./pile');
 
 /** Grid things rest on when moved by hand, metres. */
 const gridOf = (flat: boolean): number => (flat ? 0.005 : 0.05);
@@ -480,16 +481,8 @@ export function Stage() {
 					<Eye picture={picture} world={world} query={live} answer={current} />
 				</div>
 			)}
-			{world.flat && live?.kind === 'pick' && !large && (
-				<Suspense fallback={null}>
-					<Pile world={world} query={live} />
-				</Suspense>
-			)}
-			{object && (
-				<Suspense fallback={null}>
-					<Slip object={object} side={docked ? 'right' : slipSide} />
-				</Suspense>
-			)}
+			{world.flat && live?.kind === 'pick' && !large && <Part what="The pile" load={pile} give={{ world, query: live }} />}
+			{object && <Part what="The slip" load={slip} give={{ object, side: docked ? 'right' : slipSide }} />}
 		</section>
 	);
 }
