@@ -55,6 +55,15 @@ it.each([
 	expect(event.defaultPrevented).toBe(type === 'keydown');
 });
 
+it('does not mind a field that loses the focus to what is pressed', () => {
+	const d = drag();
+	beginDrag(pressed(), d);
+	const event = new Event('blur');
+	Object.defineProperty(event, 'target', { value: {} });
+	page.dispatchEvent(event);
+	expect([d.cancel.mock.calls.length, isDragging()]).toEqual([0, true]);
+});
+
 it('is cancelled by another one: there is one at a time', () => {
 	const [one, two] = [drag(), drag()];
 	beginDrag(pressed(1), one);

@@ -47,7 +47,10 @@ export function beginDrag(pressed: { pointerId: number; currentTarget: EventTarg
 		event.preventDefault();
 		stop?.('cancel');
 	};
-	const onAway = () => stop?.('cancel');
+	// Of the window itself: fields that lose the focus tell of that on the way down through it.
+	const onAway = (event: Event) => {
+		if (event.target === window) stop?.('cancel');
+	};
 	const listeners: [string, (event: never) => void][] = [
 		['pointermove', onMove],
 		['pointerup', onUp],

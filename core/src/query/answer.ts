@@ -13,7 +13,7 @@ import { type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from 
 import { frameOf, isNote, type Point } from './frame';
 import { limitVerdict } from './limits';
 import { blocksOnPath, sightVerdict } from './sight';
-import { type Contender, helpedBy, missMargin, type Touching, touch } from './touch';
+import { beyondEnd, type Contender, helpedBy, missMargin, type Touching, touch } from './touch';
 import type { Answer, Note, Selected, Verdict } from './types';
 
 /** Answers of one world, each query asked at most once: chains through `hitOf` share them. */
@@ -108,7 +108,7 @@ function run(asking: Asking, query: Query, winnerFilters: Filters | null, touche
 		} else if (!(isNear || isHelped) || !passesFilters(filters, object)) continue;
 		const contact = touch(t, object, isNear, isHelped);
 		if (!contact) {
-			if (explaining) verdicts[object.index] = later ? new Missed(t, object) : missed(object, missMargin(t, object));
+			if (explaining) verdicts[object.index] = later ? new Missed(t, object) : missed(t, object);
 			continue;
 		}
 		touched?.push(contact);
@@ -157,10 +157,20 @@ class Missed implements Verdict {
 		if (this.#margin === undefined) this.#margin = missMargin(this.#of, this.#what) ?? null;
 		return this.#margin ?? undefined;
 	}
+
+	get beyond(): number | undefined {
+		return beyondEnd(this.#of, this.#what);
+	}
 }
 
-const missed = (object: WorldObject, margin: number | undefined): Verdict =>
-	margin === undefined ? { object: object.id, stage: 'touch' } : { object: object.id, stage: 'touch', margin };
+function missed(t: Touching, object: WorldObject): Verdict {
+	const verdict: Verdict = { object: object.id, stage: 'touch' };
+	const margin = missMargin(t, object);
+	const beyond = beyondEnd(t, object);
+	if (margin !== undefined) verdict.margin = margin;
+	if (beyond !== undefined) verdict.beyond = beyond;
+	return verdict;
+}
 
 /** From the choice to status, selection, ties and notes. */
 function conclude(answer: Answer, filters: Filters, choice: Choice, verdicts: (Verdict | undefined)[], startsInside: Set<WorldObject>): void {

@@ -28,7 +28,7 @@ function verdictDiffers(a: Verdict, b: Verdict): boolean {
 	if (a.object !== b.object || a.stage !== b.stage || a.by !== b.by || a.rule !== b.rule) return true;
 	if (a.stance !== b.stance || a.role !== b.role || a.value !== b.value || JSON.stringify(a.condition) !== JSON.stringify(b.condition)) return true;
 	if (!sameSet(a.layers, b.layers) || !sameSet(a.missing, b.missing) || !sameSet(a.forbidden, b.forbidden)) return true;
-	return !near(a.margin, b.margin, 1e-5);
+	return !near(a.margin, b.margin, 1e-5) || !near(a.beyond, b.beyond, 1e-5);
 }
 
 /** What differs between the answer and the expected one, in words; null where nothing does. */

@@ -284,6 +284,28 @@ export function missMargin(t: Touching, object: WorldObject): number | undefined
 }
 
 /**
+ * How far past its end a path, were it endless, would first touch an object it does not reach, metres.
+ * @returns undefined where it never would, and for volumes
+ */
+export function beyondEnd(t: Touching, object: WorldObject): number | undefined {
+	const { path, flatPick } = t.frame;
+	if (!path) return undefined;
+	const [x, y, z] = path.start;
+	let first = Infinity;
+	for (const shape of object.shapes) {
+		if (!isEligible(t.filters, shape)) continue;
+		if (flatPick) first = Math.min(first, throughFigure(shape, x, y, z, Infinity, t.count));
+		else if (!passesBy(path, shape)) {
+			// No farther than to the other side of the ball around the body.
+			const { body } = shape;
+			const far = Math.hypot(body.x - x, body.y - y, body.z - z) + body.reach + (path.swept?.reach ?? 0);
+			first = Math.min(first, alongPath(path, shape, Math.max(path.length, 1.001 * far), t.count));
+		}
+	}
+	return first === Infinity ? undefined : Math.max(0, first - path.length);
+}
+
+/**
  * Leaves of a swept path the part where it can come nearest to a body: gaps are good relative to the lengths that go into them, and a path
  * may be a thousand times as long as what moves along it. Farther along than the balls around both and their distance at the nearest point
  * of the centre's way, every gap is larger than there.

@@ -44,6 +44,8 @@ export interface Verdict {
 	stage: Stage;
 	/** How far it failed by: metres, degrees, pixels or the rule's unit; absent where there is no such figure. */
 	margin?: number;
+	/** Of a path that missed: how far past its end it would have touched, metres; absent where it never would. */
+	beyond?: number;
 	layers?: string[];
 	missing?: string[];
 	forbidden?: string[];

@@ -70,6 +70,7 @@ export function wordsOfVerdict(v: Verdict, naming: Naming = plain): string {
 			return `only ${v.role} shapes`;
 		case 'touch':
 			if (m === undefined) return 'no shape to touch';
+			if (v.beyond !== undefined) return `${metres(v.beyond)} beyond its end`;
 			return m === 0 ? 'the start lies in it' : `missed by ${metres(m)}`;
 		case 'range':
 			return `${metres(m ?? 0)} out of range`;

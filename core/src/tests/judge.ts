@@ -22,8 +22,10 @@ export function unsound(answer: Answer): string | null {
 		if (!s.point.every(Number.isFinite)) return `${answer.query}: point ${s.point} of ${s.object}`;
 		if (s.normal && !(Math.abs(Math.hypot(...s.normal) - 1) <= 1e-6)) return `${answer.query}: normal ${s.normal} of ${s.object}`;
 	}
-	for (const v of answer.verdicts)
+	for (const v of answer.verdicts) {
+		if (v.beyond !== undefined && !(Number.isFinite(v.beyond) && v.beyond >= 0)) return `${answer.query}: ${v.object} ${v.beyond} beyond the end`;
 		if (v.margin !== undefined && !(Number.isFinite(v.margin) && v.margin >= 0)) return `${answer.query}: margin ${v.margin} of ${v.object} at ${v.stage}`;
+	}
 	return null;
 }
 

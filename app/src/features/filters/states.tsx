@@ -22,9 +22,14 @@ export function States({ of }: { of: 'object' | 'scene' }) {
 							label={`Name of the state ${state}`}
 							className="figure border-transparent!"
 							value={state}
-							onCommit={(to) =>
-								to.trim() !== '' && store.getState().editPlain(`Rename the state ${state}`, (draft) => renameState(draft, of, state, to.trim()))
-							}
+							onCommit={(text) => {
+								const to = text.trim();
+								if (to === '' || to === state) return;
+								// One state in place of two would take one of the values for both.
+								if (states.some((s) => s.state === to))
+									store.getState().refuse(`There is a state “${to}” already. Rename it first, or take this one away where it is set.`);
+								else store.getState().editPlain(`Rename the state ${state}`, (draft) => renameState(draft, of, state, to));
+							}}
 						/>
 						{of === 'scene' ? (
 							<>

@@ -379,7 +379,7 @@ class Asked {
 		});
 	}
 
-	touch(t: Thing, left: Figure[]): { contact: Contact | null; margin?: number } {
+	touch(t: Thing, left: Figure[]): { contact: Contact | null; margin?: number; beyond?: number } {
 		if (this.volume) return this.touchVolume(left);
 		let contact: Contact | null = null;
 		let margin = Number.POSITIVE_INFINITY;
@@ -393,7 +393,28 @@ class Asked {
 		if (contact) return { contact };
 		const assisted = this.assisted(t);
 		if (assisted) return { contact: assisted };
-		return { contact: null, ...(Number.isFinite(margin) ? { margin } : {}) };
+		const beyond = Math.min(...left.map((f) => this.beyond(f)));
+		return { contact: null, ...(Number.isFinite(margin) ? { margin } : {}), ...(Number.isFinite(beyond) ? { beyond } : {}) };
+	}
+
+	/** How far past its end the path would first touch, were it endless; farther than any scene here is as good as that. */
+	beyond(f: Figure): number {
+		const endless = 120;
+		if (this.flatPick) {
+			const depth = this.start[2] - f.z;
+			const aside = gap(f.parts[0] as Convex, pointSet([this.level(this.start)]));
+			return aside <= 1e-9 && depth > 1e-6 ? depth - this.length : Number.POSITIVE_INFINITY;
+		}
+		const [mover] = this.mover as [Convex];
+		const found = this.along(f, mover, this.start, this.way, endless);
+		if (found.at === null) {
+			const path = drawn(moved(mover, this.start), add([0, 0, 0], this.way, endless));
+			if (!found.skipped && Math.min(...f.parts.map((p) => gap(p, path))) < 1e-5) this.edge = 0;
+			return Number.POSITIVE_INFINITY;
+		}
+		// Where it only grazes, how far that is cannot be told.
+		this.contactOf(f, found.at, found.overlapped, found.left);
+		return found.at - this.length;
 	}
 
 	touchPath(f: Figure): { at: number | null; skipped: boolean; overlapped: Convex[]; left: Convex[]; miss: number } {
@@ -689,9 +710,9 @@ class Asked {
 				verdicts.set(thing, filter.fail);
 				continue;
 			}
-			const { contact, margin } = this.touch(thing, filter.left);
+			const { contact, margin, beyond } = this.touch(thing, filter.left);
 			if (!contact) {
-				verdicts.set(thing, { stage: 'touch', ...(margin === undefined ? {} : { margin }) });
+				verdicts.set(thing, { stage: 'touch', ...(margin === undefined ? {} : { margin }), ...(beyond === undefined ? {} : { beyond }) });
 				continue;
 			}
 			const fail = this.limits(thing, contact);
