@@ -34,7 +34,7 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 	return (
 		<BenchContext.Provider value={store}>
 			<Keys />
-			<div className="grid h-screen grid-rows-[auto_auto_1fr]">
+			<div className="grid h-screen grid-rows-[auto_auto_minmax(0,1fr)] overflow-hidden">
 				<TopBar />
 				<KeepingNotice />
 				<Boundary key={pathname} what="This view">

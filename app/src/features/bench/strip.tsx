@@ -102,7 +102,8 @@ export function Strip() {
 						const tone = bar.verdict ? `var(--${toneOf(bar.verdict.stage)})` : 'var(--quiet)';
 						const w = Math.max(3, x(bar.to) - x(bar.from));
 						const lit = pointed === bar.object;
-						const name = nameOf(project, 'object', bar.object);
+						const whole = nameOf(project, 'object', bar.object);
+						const name = whole.length > 36 ? `${whole.slice(0, 35)}…` : whole;
 						// A name that would run out of the strip stands before its bar.
 						const before = x(bar.from) + w + 4 + name.length * 6.4 > width && x(bar.from) > width / 2;
 						const cuts = bar.blocks && bar.verdict?.stage !== 'selected' && bar.verdict?.stage !== 'tied';
@@ -133,6 +134,7 @@ export function Strip() {
 									fontWeight={lit ? 650 : 400}
 								>
 									{name}
+									{name !== whole && <title>{whole}</title>}
 								</text>
 							</g>
 						);

@@ -128,7 +128,9 @@ export function Board() {
 											<th className="sticky top-0 left-0 z-20 border-r border-b bg-panel px-3 py-1 text-left font-normal text-quiet">query</th>
 											{moments.map((m) => (
 												<th key={m.id ?? ''} scope="col" className="sticky top-0 z-10 max-w-44 min-w-36 border-b bg-panel px-3 py-1 text-left font-semibold">
-													{m.name}
+													<span className="line-clamp-3 max-w-40 [overflow-wrap:anywhere]" title={m.name}>
+														{m.name}
+													</span>
 												</th>
 											))}
 										</tr>
@@ -137,7 +139,9 @@ export function Board() {
 										{project.queries.map((query) => (
 											<tr key={query.id}>
 												<th scope="row" className="sticky left-0 z-10 min-w-32 border-r border-b bg-panel px-3 py-1 text-left align-top">
-													<span className="line-clamp-3">{query.name ?? query.id}</span>
+													<span className="line-clamp-3 max-w-56 [overflow-wrap:anywhere]" title={query.name ?? query.id}>
+														{query.name ?? query.id}
+													</span>
 													<span className="block font-normal text-quiet">{query.kind}</span>
 												</th>
 												{moments.map((m) => {
@@ -201,7 +205,7 @@ function CellFace({
 		<button
 			type="button"
 			aria-pressed={here}
-			className={`flex h-full w-full min-w-36 flex-col items-start justify-start border-l-3 px-2.5 py-1.5 text-left hover:bg-[var(--wash)] ${here ? 'bg-[var(--wash)]' : ''} ${failing ? 'border-l-cut' : results.length > 0 ? 'border-l-ink/50' : 'border-l-transparent'}`}
+			className={`flex h-full w-full min-w-36 max-w-64 flex-col items-start [overflow-wrap:anywhere] justify-start border-l-3 px-2.5 py-1.5 text-left hover:bg-[var(--wash)] ${here ? 'bg-[var(--wash)]' : ''} ${failing ? 'border-l-cut' : results.length > 0 ? 'border-l-ink/50' : 'border-l-transparent'}`}
 			onClick={onOpen}
 		>
 			<span className="flex items-center gap-1.5">

@@ -109,7 +109,9 @@ export function Layers() {
 							{project.queries.map((query) => (
 								<tr key={query.id}>
 									<th scope="row" className="border-b px-2 py-1 text-left font-semibold whitespace-nowrap">
-										{query.name ?? query.id}
+										<span className="block max-w-56 truncate" title={query.name ?? query.id}>
+											{query.name ?? query.id}
+										</span>
 									</th>
 									{project.scene.layers.map((layer) => {
 										const use = rulingOf(query, layer.id);

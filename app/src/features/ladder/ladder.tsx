@@ -81,11 +81,13 @@ function Head({ answer }: { answer: Answer }) {
 				>
 					<span className="flex items-center gap-2 text-[15px] font-semibold">
 						<Mark stage="selected" size={14} />
-						{name(s.object)}
+						<span className="line-clamp-2 min-w-0 [overflow-wrap:anywhere]" title={name(s.object)}>
+							{name(s.object)}
+						</span>
 						<span className="figure ml-auto whitespace-nowrap font-normal text-quiet">{metres(s.distance)}</span>
 					</span>
 					{(s.prompt !== null || s.action !== null) && (
-						<span className="block pl-5.5 text-quiet">
+						<span className="ml-5.5 line-clamp-3 text-quiet [overflow-wrap:anywhere]" title={[s.prompt, s.action].filter((v) => v !== null).join(' · ')}>
 							{s.prompt}
 							{s.action !== null && <span className="figure"> · {s.action}</span>}
 						</span>
@@ -102,7 +104,9 @@ function Head({ answer }: { answer: Answer }) {
 					</p>
 					<ul className="pl-5.5">
 						{answer.tied.map((id) => (
-							<li key={id}>{name(id)}</li>
+							<li key={id} className="line-clamp-2 [overflow-wrap:anywhere]" title={name(id)}>
+								{name(id)}
+							</li>
 						))}
 					</ul>
 					<p className="pl-5.5 text-quiet">
@@ -209,7 +213,7 @@ function StageRung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
 /** Those that failed by least first. */
 const nearest = (verdicts: readonly Verdict[]): Verdict[] => [...verdicts].sort((a, b) => (a.margin ?? Infinity) - (b.margin ?? Infinity)).slice(0, MOST);
 
-const FIELDS = ['object', 'stage', 'margin', 'by', 'rule', 'stance', 'condition', 'value', 'role', 'layers', 'missing', 'forbidden'] as const;
+const FIELDS = ['object', 'stage', 'margin', 'by', 'rule', 'stance', 'condition', 'value', 'role', 'layers', 'missing', 'forbidden', 'beyond'] as const;
 
 /** A verdict is made anew with every answer; most say what they said before. */
 const Row = memo(VerdictRow, (a, b) => FIELDS.every((field) => a.verdict[field] === b.verdict[field]));
@@ -234,8 +238,12 @@ function VerdictRow({ verdict }: { verdict: Verdict }) {
 				onFocus={() => store.getState().point(verdict.object)}
 				onClick={() => store.getState().pick(verdict.object)}
 			>
-				<span className="block">{name}</span>
-				<span className="block text-[12px] text-quiet">{words}</span>
+				<span className="line-clamp-2 [overflow-wrap:anywhere]" title={name.length > 40 ? name : undefined}>
+					{name}
+				</span>
+				<span className="line-clamp-4 text-[12px] text-quiet [overflow-wrap:anywhere]" title={words.length > 120 ? words : undefined}>
+					{words}
+				</span>
 			</button>
 		</li>
 	);

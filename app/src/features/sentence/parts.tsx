@@ -4,6 +4,11 @@ import { memo } from 'react';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useBench } from '../bench/store';
 
+/** A part of the sentence shows this many characters at most. */
+const MOST_SHOWN = 90;
+
+const shortened = (text: string): string => (text.length > MOST_SHOWN ? `${text.slice(0, MOST_SHOWN - 1)}…` : text);
+
 export function Token({ part, text, wide, children }: { part: string; text: string; wide?: boolean; children: React.ReactNode }) {
 	return (
 		<>
@@ -15,9 +20,10 @@ export function Token({ part, text, wide, children }: { part: string; text: stri
 					<button
 						type="button"
 						aria-label={`${part}: ${text}`}
+						title={text.length > MOST_SHOWN ? text : undefined}
 						className="mx-px inline rounded-[2px] border-b border-ink/50 bg-[var(--wash)] px-1 text-left font-semibold hover:border-ink"
 					>
-						{text}
+						{shortened(text)}
 					</button>
 				}
 			>

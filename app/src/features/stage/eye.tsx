@@ -148,8 +148,8 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 	const [cx, cy] = [view.cursor[0] * scale, view.cursor[1] * scale];
 	return (
 		<figure className="flex flex-col" aria-label={`Eye: ${picture.title}`}>
-			<figcaption className="flex h-6 items-center justify-between border-b bg-panel px-2 text-[12px]">
-				<span className="truncate">
+			<figcaption className="flex h-6 items-center justify-between gap-2 border-b bg-panel px-2 text-[12px]">
+				<span className="min-w-0 truncate" title={picture.title}>
 					<span className="text-quiet">Eye · </span>
 					{picture.title}
 				</span>
@@ -174,7 +174,7 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 					</button>
 				)}
 				{drives === 'cursor' && (
-					<span className="figure text-quiet">
+					<span className="figure shrink-0 whitespace-nowrap text-quiet">
 						{view.cursor[0].toFixed(0)}, {view.cursor[1].toFixed(0)} px
 					</span>
 				)}
