@@ -24,8 +24,11 @@ async function stdin(): Promise<Uint8Array> {
 	return Buffer.concat(parts);
 }
 
-/** @returns the streams, and `ended`, which turns the code of the work into that of the process once all is written */
-export function processIo(): Io & { ended: (code: number) => Promise<number> } {
+/**
+ * @param long after how many milliseconds what is under way is named
+ * @returns the streams, and `ended`, which turns the code of the work into that of the process once all is written
+ */
+export function processIo(long = LONG): Io & { ended: (code: number) => Promise<number> } {
 	let closed = false;
 	let failed: NodeJS.ErrnoException | null = null;
 	const broke = (error: NodeJS.ErrnoException) => {
@@ -52,7 +55,7 @@ export function processIo(): Io & { ended: (code: number) => Promise<number> } {
 		colour: Boolean(process.stdout.isTTY) && !process.env.NO_COLOR,
 		doing: (what) => {
 			if (!watcher) {
-				watcher = new Worker(WATCHER, { eval: true, workerData: LONG });
+				watcher = new Worker(WATCHER, { eval: true, execArgv: [], workerData: long });
 				watcher.unref();
 			}
 			watcher.postMessage(what);
