@@ -340,3 +340,17 @@ test('names of two hundred characters, from right to left and with marks upon ma
 	await expect(page.getByRole('textbox', { name: `Name of ${names[0]}` })).toBeVisible();
 	expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth + 1)).toBe(true);
 });
+
+test('a path that ends too early says by how much, in the ladder and on the strip', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await sentence(page).getByRole('button', { name: 'Length: 4 m' }).click();
+	const length = page.getByRole('textbox', { name: 'Length, m' });
+	await length.fill('2.5');
+	await length.press('Enter');
+	await page.keyboard.press('Escape');
+	const ladder = page.getByRole('complementary', { name: 'Ladder' });
+	await expect(ladder.getByText('Too short', { exact: true })).toBeVisible();
+	await expect(ladder.getByRole('button', { name: /Gangway crank/ })).toContainText('0.58 m beyond its end');
+	await expect(page.getByRole('region', { name: 'Distance strip' })).toContainText('Gangway crank, 0.58 m beyond its end');
+});

@@ -31,6 +31,7 @@ describe('a verdict in words', () => {
 		expect(say({ stage: 'role', role: 'sensor' })).toBe('only sensor shapes');
 		expect(say({ stage: 'touch', margin: 0.37 })).toBe('missed by 0.37 m');
 		expect(say({ stage: 'touch', margin: 0 })).toBe('the start lies in it');
+		expect(say({ stage: 'touch', margin: 0.53, beyond: 0.58 })).toBe('0.58 m beyond its end');
 		expect(say({ stage: 'touch' })).toBe('no shape to touch');
 		expect(say({ stage: 'range', margin: 1.5 })).toBe('1.5 m out of range');
 		expect(say({ stage: 'view', margin: 12 })).toBe('12° outside the view');

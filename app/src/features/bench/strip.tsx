@@ -12,6 +12,8 @@ const BASE = HEIGHT - 26;
 const LEFT = 20;
 const RIGHT = 28;
 
+const cutName = (name: string): string => (name.length > 36 ? `${name.slice(0, 35)}…` : name);
+
 interface Bar {
 	object: string;
 	from: number;
@@ -60,8 +62,16 @@ export function Strip() {
 	}, [world, live, geometry, current, touched]);
 
 	const path = geometry?.frame.path;
+	/** What a longer path would reach first. */
+	const next = useMemo(() => {
+		let best: { object: string; beyond: number } | null = null;
+		for (const { object, beyond } of current?.verdicts ?? []) if (beyond !== undefined && (!best || beyond < best.beyond)) best = { object, beyond };
+		return best;
+	}, [current]);
 	const furthest = Math.max(0.5, ...bars.map((b) => b.to)) * 1.15;
-	const max = path ? Math.min(path.length, Math.max(furthest, path.length <= 30 ? path.length : 0)) : Math.max(furthest, live?.range?.max ?? 0);
+	const inside = path ? Math.min(path.length, Math.max(furthest, path.length <= 30 ? path.length : 0)) : Math.max(furthest, live?.range?.max ?? 0);
+	const past = path && next && inside === path.length ? path.length + next.beyond : null;
+	const max = past === null ? inside : past * 1.12;
 	const x = (d: number) => LEFT + (Math.min(d, max) / max) * (width - LEFT - RIGHT);
 	const step = niceStep(max / Math.max(4, width / 110));
 	const ticks = Array.from({ length: Math.floor(max / step) + 1 }, (_, i) => i * step);
@@ -75,7 +85,17 @@ export function Strip() {
 				</p>
 			) : (
 				<svg width={width} height={HEIGHT} role="img" aria-label={stripWords(live, bars, (id) => nameOf(project, 'object', id))}>
-					<line x1={LEFT} x2={x(max)} y1={BASE} y2={BASE} stroke="var(--quiet)" />
+					<line x1={LEFT} x2={x(inside)} y1={BASE} y2={BASE} stroke="var(--quiet)" />
+					{past !== null && next && (
+						<g>
+							<line x1={x(inside)} x2={x(inside)} y1={8} y2={BASE} stroke="var(--short)" strokeWidth="1.5" />
+							<line x1={x(inside)} x2={x(max)} y1={BASE} y2={BASE} stroke="var(--short)" strokeWidth="1.5" strokeDasharray="5 4" />
+							<circle cx={x(past)} cy={BASE - 12} r="4" fill="none" stroke="var(--short)" strokeWidth="1.5" />
+							<text x={x(past) - 8} y={BASE - 8} textAnchor="end" fontSize="11.5" fill="var(--ink)">
+								{cutName(nameOf(project, 'object', next.object))}, {metres(next.beyond)} beyond its end
+							</text>
+						</g>
+					)}
 					{ticks.map((d) => (
 						<g key={d} transform={`translate(${x(d)} ${BASE})`}>
 							<line y2="4" stroke="var(--quiet)" />
@@ -103,7 +123,7 @@ export function Strip() {
 						const w = Math.max(3, x(bar.to) - x(bar.from));
 						const lit = pointed === bar.object;
 						const whole = nameOf(project, 'object', bar.object);
-						const name = whole.length > 36 ? `${whole.slice(0, 35)}…` : whole;
+						const name = cutName(whole);
 						// A name that would run out of the strip stands before its bar.
 						const before = x(bar.from) + w + 4 + name.length * 6.4 > width && x(bar.from) > width / 2;
 						const cuts = bar.blocks && bar.verdict?.stage !== 'selected' && bar.verdict?.stage !== 'tied';

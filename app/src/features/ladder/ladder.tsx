@@ -6,13 +6,18 @@ import { Mark, toneOf } from '../../ui/marks';
 import { nameOf, useBenchStore, useFollowing, useFollowingAnswers } from '../bench/store';
 import { keepAnswer } from '../checks/keep';
 
+/** A rung is a stage; of those that were not touched, the ones a longer path would reach have a rung of their own. */
+type RungKey = Stage | 'short';
+
 /** Nearest to being chosen first. */
-const DOWNWARD: Stage[] = STAGES.filter((stage) => stage !== 'selected' && stage !== 'tied').reverse();
-/** Stages whose losers are of little interest at first sight. */
+const DOWNWARD: RungKey[] = STAGES.filter((stage) => stage !== 'selected' && stage !== 'tied')
+	.reverse()
+	.flatMap((stage) => (stage === 'touch' ? ['short', stage] : [stage]));
 const NONE: Verdict[] = [];
 /** Rows drawn under one stage; the rest is a matter for the roster. */
 const MOST = 24;
-const FOLDED = new Set<Stage>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
+/** Stages whose losers are of little interest at first sight. */
+const FOLDED = new Set<RungKey>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
 
 export function Ladder() {
 	const { current } = useFollowingAnswers();
@@ -26,13 +31,14 @@ export function Ladder() {
 }
 
 /** Verdicts by their stage; a stage on which all is as before keeps its list, so that it is not drawn again. */
-function sorted(verdicts: readonly Verdict[], before: ReadonlyMap<Stage, Verdict[]>): Map<Stage, Verdict[]> {
-	const map = new Map<Stage, Verdict[]>();
+function sorted(verdicts: readonly Verdict[], before: ReadonlyMap<RungKey, Verdict[]>): Map<RungKey, Verdict[]> {
+	const map = new Map<RungKey, Verdict[]>();
 	for (let i = 0; i < verdicts.length; i++) {
 		const v = verdicts[i] as Verdict;
-		const list = map.get(v.stage);
+		const rung = v.stage === 'touch' && v.beyond !== undefined ? 'short' : v.stage;
+		const list = map.get(rung);
 		if (list) list.push(v);
-		else map.set(v.stage, [v]);
+		else map.set(rung, [v]);
 	}
 	for (const [stage, list] of map) {
 		const old = before.get(stage);
@@ -42,7 +48,7 @@ function sorted(verdicts: readonly Verdict[], before: ReadonlyMap<Stage, Verdict
 }
 
 const Rungs = memo(({ answer }: { answer: Answer }) => {
-	const before = useRef(new Map<Stage, Verdict[]>());
+	const before = useRef(new Map<RungKey, Verdict[]>());
 	const byStage = useMemo(() => sorted(answer.verdicts, before.current), [answer]);
 	useEffect(() => {
 		before.current = byStage;
@@ -50,7 +56,7 @@ const Rungs = memo(({ answer }: { answer: Answer }) => {
 	return (
 		<div className="min-h-0 flex-1 overflow-auto pb-4">
 			{DOWNWARD.map((stage) => (
-				<Rung key={stage} stage={stage} verdicts={byStage.get(stage) ?? NONE} />
+				<Rung key={stage} rung={stage} verdicts={byStage.get(stage) ?? NONE} />
 			))}
 		</div>
 	);
@@ -173,14 +179,17 @@ function noteWords(note: Answer['notes'][number], name: (id: string) => string, 
 /** An empty stage, or one whose answer has not changed, is left as it is. */
 const Rung = memo(StageRung);
 
-function StageRung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
+function StageRung({ rung, verdicts }: { rung: RungKey; verdicts: Verdict[] }) {
 	const store = useBenchStore();
-	const [open, setOpen] = useState(!FOLDED.has(stage));
+	const [open, setOpen] = useState(!FOLDED.has(rung));
+	// What is out of reach of the path bears the mark of what is out of range.
+	const stage = rung === 'short' ? 'range' : rung;
+	const title = rung === 'short' ? 'Too short' : STAGE_WORDS[rung];
 	if (verdicts.length === 0)
 		return (
 			<p className="flex items-center gap-2 px-3 py-0.5 text-[12px] text-quiet">
 				<span className="w-3 text-center">·</span>
-				{STAGE_WORDS[stage]}
+				{title}
 				<span className="sr-only">: none</span>
 			</p>
 		);
@@ -188,7 +197,7 @@ function StageRung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
 		<details open={open} className="group" onToggle={(event) => setOpen(event.currentTarget.open)}>
 			<summary className="flex items-center gap-2 px-3 py-0.5 font-semibold hover:bg-[var(--wash)]" style={{ color: `var(--${toneOf(stage)})` }}>
 				<Mark stage={stage} />
-				<span>{STAGE_WORDS[stage]}</span>
+				<span>{title}</span>
 				<span className="figure ml-auto font-normal text-quiet">{verdicts.length}</span>
 			</summary>
 			{/* A folded stage draws no rows: there may be thousands, and they change with every move of the hand. */}
@@ -211,7 +220,8 @@ function StageRung({ stage, verdicts }: { stage: Stage; verdicts: Verdict[] }) {
 }
 
 /** Those that failed by least first. */
-const nearest = (verdicts: readonly Verdict[]): Verdict[] => [...verdicts].sort((a, b) => (a.margin ?? Infinity) - (b.margin ?? Infinity)).slice(0, MOST);
+const nearest = (verdicts: readonly Verdict[]): Verdict[] => [...verdicts].sort((a, b) => byHowMuch(a) - byHowMuch(b)).slice(0, MOST);
+const byHowMuch = (v: Verdict): number => v.beyond ?? v.margin ?? Infinity;
 
 const FIELDS = ['object', 'stage', 'margin', 'by', 'rule', 'stance', 'condition', 'value', 'role', 'layers', 'missing', 'forbidden', 'beyond'] as const;
 

@@ -87,6 +87,11 @@ export function reasonOf(world: World, geometry: QueryGeometry, answer: Answer, 
 	const from: P3 = frame.rangeFrom ?? (frame.path ? frame.path.start : frame.measuring);
 	switch (verdict.stage) {
 		case 'touch': {
+			if (verdict.beyond !== undefined && frame.path && !frame.flatPick) {
+				const { start, dir, length } = frame.path;
+				const along = (d: number): P3 => [start[0] + d * dir[0], start[1] + d * dir[1], start[2] + d * dir[2]];
+				return { way: [], missing: [along(length), along(length + verdict.beyond)], words: wordsOfVerdict(verdict), tone: 'short' };
+			}
 			const pair = missed(geometry, object);
 			return pair && verdict.margin ? { way: [], missing: pair, words: `missed by ${metres(verdict.margin)}`, tone: 'quiet' } : null;
 		}
