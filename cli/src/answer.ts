@@ -1,5 +1,5 @@
 /** `frelk answer`: the answers of a project at one moment, as words or as JSON. */
-import { type Answer, Asking, buildWorld, didYouMean, oneLine, wordsOfVerdict } from '@frelk/core';
+import { type Answer, Asking, anyTagsOf, buildWorld, didYouMean, oneLine, type Query, wordsOfVerdict } from '@frelk/core';
 import { type Io, load, UsageError } from './files';
 import { indented } from './json';
 
@@ -36,7 +36,7 @@ export async function answer(io: Io, file: string, options: AnswerOptions): Prom
 		const before = performance.now();
 		const given = asking.explain(query);
 		if (options.json) io.out(`${i === 0 ? '' : ','}\n    ${indented(given, 4)}`);
-		else io.out(`${words(given)}\n`);
+		else io.out(`${words(given, query)}\n`);
 		times.push([query.id, performance.now() - before]);
 	});
 	if (options.json) io.out(`${wanted.length > 0 ? '\n  ' : ''}]\n}\n`);
@@ -49,7 +49,7 @@ export async function answer(io: Io, file: string, options: AnswerOptions): Prom
 
 const ms = (n: number): string => `${n.toFixed(2)} ms`;
 
-function words(a: Answer): string {
+function words(a: Answer, query: Query): string {
 	const lines = [`${a.query}: ${a.status}`];
 	for (const s of a.selected) {
 		const through = s.through === null ? '' : ` through ${s.through}`;
@@ -64,6 +64,7 @@ function words(a: Answer): string {
 		const { code, ...rest } = note;
 		lines.push(`  note      ${code} ${oneLine(Object.values(rest).join(' '))}`.trimEnd());
 	}
-	for (const v of a.verdicts) if (v.stage !== 'selected' && v.stage !== 'tied') lines.push(`  ${v.stage.padEnd(9)} ${v.object}: ${wordsOfVerdict(v)}`);
+	for (const v of a.verdicts)
+		if (v.stage !== 'selected' && v.stage !== 'tied') lines.push(`  ${v.stage.padEnd(9)} ${v.object}: ${wordsOfVerdict(v, undefined, anyTagsOf(query))}`);
 	return lines.join('\n');
 }

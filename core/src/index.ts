@@ -39,5 +39,5 @@ export type { Contender } from './query/touch';
 export * from './query/types';
 export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
-export { degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './report/words';
+export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './report/words';
 export * from './world/world';

@@ -3,7 +3,7 @@ import { oneLine } from '../project/describe';
 import type { Check, Expect, Project, Query } from '../project/schema';
 import { Asking } from '../query/answer';
 import type { Answer } from '../query/types';
-import { type Naming, wordsOfVerdict } from '../report/words';
+import { anyTagsOf, type Naming, wordsOfVerdict } from '../report/words';
 import { buildWorld } from '../world/world';
 
 export interface CheckResult {
@@ -50,7 +50,7 @@ const sameSet = (a: readonly string[], b: readonly string[]): boolean => a.lengt
 /**
  * @returns why an answer is not what a check expects, or an empty text when it is
  */
-export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain): string {
+export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain, query?: Query): string {
 	const chosen = answer.selected.map((s) => s.object);
 	const main = (): boolean => {
 		if (expect.selects) {
@@ -62,7 +62,7 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 		return answer.status === 'off';
 	};
 	const name = (id: string) => naming('object', id);
-	if (!main()) return `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}${because(expect, answer, naming)}`;
+	if (!main()) return `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}${because(expect, answer, naming, query)}`;
 	for (const id of expect.not ?? []) {
 		if (chosen.includes(id)) return `${name(id)} must not be selected, and is`;
 		if (answer.tied.includes(id)) return `${name(id)} must not be tied, and is`;
@@ -80,17 +80,17 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 		const { object, by } = expect.blocked;
 		const verdict = answer.verdicts.find((v) => v.object === object);
 		if (verdict?.stage !== 'sight' || verdict.by !== by)
-			return `wanted ${name(object)} hidden by ${name(by)}, but it is ${verdict ? `${verdict.stage}: ${wordsOfVerdict(verdict, naming)}` : 'not judged'}`;
+			return `wanted ${name(object)} hidden by ${name(by)}, but it is ${verdict ? `${verdict.stage}: ${wordsOfVerdict(verdict, naming, anyTagsOf(query))}` : 'not judged'}`;
 	}
 	return '';
 }
 
 /** Why the first wanted object is not there. */
-function because(expect: Expect, answer: Answer, naming: Naming): string {
+function because(expect: Expect, answer: Answer, naming: Naming, query: Query | undefined): string {
 	const chosen = new Set(answer.selected.map((s) => s.object));
 	const missing = [...(expect.selects ?? []), ...(expect.tie ?? [])].find((id) => !chosen.has(id));
 	const verdict = answer.verdicts.find((v) => v.object === missing && v.stage !== 'selected');
-	return verdict ? ` (${naming('object', verdict.object)}: ${verdict.stage}, ${wordsOfVerdict(verdict, naming)})` : '';
+	return verdict ? ` (${naming('object', verdict.object)}: ${verdict.stage}, ${wordsOfVerdict(verdict, naming, anyTagsOf(query))})` : '';
 }
 
 /** Checks that are not switched off: `extras.off` keeps one in the file without running it. */
@@ -131,7 +131,7 @@ export function runChecks(
 			got = asking.explain(asking.world.queryById.get(check.query) as Query);
 			answers.set(key, got);
 		}
-		const reason = failureOf(check.expect, got);
+		const reason = failureOf(check.expect, got, plain, asking.world.queryById.get(check.query));
 		return { id: check.id, query: check.query, moment, pass: reason === '', wanted: check.expect, got, reason };
 	});
 }

@@ -4,7 +4,7 @@ import { oneLine } from '../project/describe';
 import type { Project } from '../project/schema';
 import { buildWorld, type World } from '../world/world';
 import type { SuiteResult } from './junit';
-import { type Naming, wordsOfVerdict } from './words';
+import { anyTagsOf, type Naming, wordsOfVerdict } from './words';
 
 const cell = (text: string): string => (/[",\n\r]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
 
@@ -54,6 +54,7 @@ export function htmlReport(project: Project, checks: readonly CheckResult[]): st
 	const known = { object: names(scene.objects), tag: names(scene.tags), layer: names(scene.layers) };
 	const naming: Naming = (kind, id) => known[kind].get(id) ?? id;
 	const [queryNames, momentNames] = [names(project.queries), names(project.moments)];
+	const queries = new Map(project.queries.map((q) => [q.id, q]));
 	const queryName = (id: string) => queryNames.get(id) ?? id;
 	const momentName = (id: string | null) => (id === null ? 'Scene as laid out' : (momentNames.get(id) ?? id));
 	let world: World | null = null;
@@ -73,7 +74,10 @@ export function htmlReport(project: Project, checks: readonly CheckResult[]): st
 		.map((c) => {
 			const ladder = c.got.verdicts
 				.filter((v) => !['layer', 'excluded', 'inactive'].includes(v.stage))
-				.map((v) => `<li><b>${escaped(naming('object', v.object))}</b> ${escaped(v.stage)}: ${escaped(wordsOfVerdict(v, naming))}</li>`)
+				.map(
+					(v) =>
+						`<li><b>${escaped(naming('object', v.object))}</b> ${escaped(v.stage)}: ${escaped(wordsOfVerdict(v, naming, anyTagsOf(queries.get(c.query))))}</li>`,
+				)
 				.join('');
 			return `<section><h2>${escaped(queryName(c.query))} · ${escaped(momentName(c.moment))}</h2><p>${escaped(c.reason)}</p>${planOf(worldAt(c.moment), c, naming)}<ul>${ladder}</ul></section>`;
 		})

@@ -25,6 +25,12 @@ describe('a verdict in words', () => {
 		expect(say({ stage: 'layer', layers: ['a', 'b'] })).toBe('on layers A, B, not asked for');
 		expect(say({ stage: 'tags', missing: ['crank'], forbidden: [] })).toBe('tag CRANK missing');
 		expect(say({ stage: 'tags', missing: ['a', 'b'], forbidden: ['c'] })).toBe('tags A, B missing; has forbidden tag C');
+		const wants = (any: string[], missing: string[]) => wordsOfVerdict({ object: 'it', stage: 'tags', missing, forbidden: [] }, named, any);
+		expect(wants(['a', 'b'], ['a', 'b'])).toBe('has none of A, B');
+		expect(wants(['a', 'b'], ['c', 'a', 'b'])).toBe('has none of A, B; tag C missing');
+		// One of them is there: what is missing is wanted for itself.
+		expect(wants(['a', 'b'], ['b', 'c'])).toBe('tags B, C missing');
+		expect(wants(['a'], ['a'])).toBe('tag A missing');
 		expect(say({ stage: 'side', stance: 'friendly' })).toBe('regarded as friendly');
 		expect(say({ stage: 'state', condition: { of: 'target', state: 'jammed', is: false }, value: true })).toBe('needs jammed is no; it is yes');
 		expect(say({ stage: 'state', condition: { of: 'target', state: 'wear', above: 2 }, value: null })).toBe('needs wear above 2; it is not set');

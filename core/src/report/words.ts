@@ -1,6 +1,6 @@
 /** Verdicts in words: the reason an object was not chosen, as the ladder and the command line say it. */
 import { oneLine } from '../project/describe';
-import type { Condition, StateValue } from '../project/schema';
+import type { Condition, Query, StateValue } from '../project/schema';
 import type { Stage, Verdict } from '../query/types';
 
 /** How an id is shown; the interface gives names, the command line ids. */
@@ -45,8 +45,11 @@ const UNITS: Record<string, (margin: number) => string> = {
 	listed: () => 'later in the file',
 };
 
-/** The reason for a verdict, without the object's own name. */
-export function wordsOfVerdict(v: Verdict, naming: Naming = plain): string {
+/**
+ * The reason for a verdict, without the object's own name.
+ * @param any the tags of which the query wants one: that none of them is there is another thing than that each is missing
+ */
+export function wordsOfVerdict(v: Verdict, naming: Naming = plain, any: readonly string[] = []): string {
 	const by = v.by === undefined ? '' : naming('object', v.by);
 	const m = v.margin;
 	switch (v.stage) {
@@ -58,7 +61,10 @@ export function wordsOfVerdict(v: Verdict, naming: Naming = plain): string {
 			return `on ${list(v.layers ?? [], 'layer', naming, 'layer')}, not asked for`;
 		case 'tags': {
 			const parts: string[] = [];
-			if (v.missing?.length) parts.push(`${list(v.missing, 'tag', naming, 'tag')} missing`);
+			const none = any.length > 1 && any.every((tag) => v.missing?.includes(tag));
+			const missing = (v.missing ?? []).filter((tag) => !none || !any.includes(tag));
+			if (none) parts.push(`has none of ${any.map((tag) => naming('tag', tag)).join(', ')}`);
+			if (missing.length > 0) parts.push(`${list(missing, 'tag', naming, 'tag')} missing`);
 			if (v.forbidden?.length) parts.push(`has forbidden ${list(v.forbidden, 'tag', naming, 'tag')}`);
 			return parts.join('; ');
 		}
@@ -92,6 +98,11 @@ export function wordsOfVerdict(v: Verdict, naming: Naming = plain): string {
 			return 'selected';
 	}
 }
+
+const NO_TAGS: readonly string[] = [];
+
+/** The tags of which a query wants one; the very same list for the same query. */
+export const anyTagsOf = (query: Query | undefined): readonly string[] => query?.selects?.tags?.any ?? NO_TAGS;
 
 /** The stages in words, as headings. */
 export const STAGE_WORDS: Record<Stage, string> = {

@@ -1,9 +1,9 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
-import { type Answer, metres, type Project, rulesOf, STAGE_WORDS, STAGES, type Stage, slackOf, type Verdict, wordsOfVerdict } from '@frelk/core';
+import { type Answer, anyTagsOf, metres, type Project, rulesOf, STAGE_WORDS, STAGES, type Stage, slackOf, type Verdict, wordsOfVerdict } from '@frelk/core';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
-import { nameOf, useBenchStore, useFollowing, useFollowingAnswers } from '../bench/store';
+import { nameOf, queryIn, useBenchStore, useFollowing, useFollowingAnswers } from '../bench/store';
 import { keepAnswer } from '../checks/keep';
 
 /** A rung is a stage; of those that were not touched, the ones a longer path would reach have a rung of their own. */
@@ -116,8 +116,7 @@ function Head({ answer }: { answer: Answer }) {
 						))}
 					</ul>
 					<p className="pl-5.5 text-quiet">
-						Nothing in the query tells them apart: the game may take either. A further rule, a smaller slack, or more than {slackWords(project, answer)} between
-						them would.
+						Nothing in the query tells them apart: the game may take either. A further rule{slackWords(project, answer)} would.
 					</p>
 				</div>
 			)}
@@ -137,12 +136,15 @@ function Head({ answer }: { answer: Answer }) {
 }
 
 /** The slack of the last rule, which the tied would have to differ by. */
+/** What, beside a further rule, would tell them apart: it hangs on the rule that came last. */
 function slackWords(project: Project, answer: Answer): string {
 	const query = project.queries.find((q) => q.id === answer.query);
 	const rule = query ? rulesOf(query).at(-1) : undefined;
-	if (!rule) return 'a little';
+	if (!rule) return '';
 	const slack = slackOf(rule, project.scene.tieSlack ?? 0.001);
-	return rule.rule === 'distance' ? metres(slack) : rule.rule === 'aim' ? `${slack}°` : rule.rule === 'cursor' ? `${slack} px` : `${slack}`;
+	const figure = { distance: metres(slack), aim: `${slack}°`, cursor: `${slack} px`, priority: String(slack), direct: '', listed: '' }[rule.rule];
+	if (rule.rule === 'priority') return slack === 0 ? ', or another priority,' : `, or priorities more than ${figure} apart,`;
+	return figure === '' ? '' : `, a smaller slack, or more than ${figure} between them`;
 }
 
 /** Today's answer as a check, in one action. */
@@ -232,11 +234,12 @@ function VerdictRow({ verdict }: { verdict: Verdict }) {
 	const store = useBenchStore();
 	// Names hang on the scene; asked of every row with every move, they would be put into words for nothing.
 	const scene = useFollowing((s) => s.project.scene);
+	const any = useFollowing((s) => anyTagsOf(queryIn(s) ?? undefined));
 	// biome-ignore lint/correctness/useExhaustiveDependencies: the project's names are its scene's
 	const [name, words] = useMemo(() => {
 		const { project } = store.getState();
-		return [nameOf(project, 'object', verdict.object), wordsOfVerdict(verdict, (kind, id) => nameOf(project, kind, id))];
-	}, [verdict, scene]);
+		return [nameOf(project, 'object', verdict.object), wordsOfVerdict(verdict, (kind, id) => nameOf(project, kind, id), any)];
+	}, [verdict, scene, any]);
 	const lit = useFollowing((s) => s.pointed === verdict.object || s.picked === verdict.object);
 	return (
 		<li>
