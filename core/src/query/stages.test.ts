@@ -30,7 +30,7 @@ describe('ray', () => {
 	it('ends at its length, and at the place it goes to', () => {
 		expect(answerTo(ahead({ length: 2.5 }), [near()]).status).toBe('selected');
 		const short = answerTo(ahead({ length: 2 }), [near()]);
-		expect(verdict(short, 'near')).toEqual({ object: 'near', stage: 'touch', margin: 0.5 });
+		expect(verdict(short, 'near')).toEqual({ object: 'near', stage: 'touch', margin: 0.5, beyond: 0.5 });
 		expect(answerTo({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, to: { focus: 'far' } }, [far()]).selected[0]?.distance).toBe(5.5);
 	});
 

@@ -1,5 +1,5 @@
 /** The stage: the scene's real shapes with the query drawn on them; objects are picked, moved and drawn by hand. */
-import { hangsUnder, shapeUnder, type Vec3, type WorldObject } from '@frelk/core';
+import { shapeUnder, type Vec3, type WorldObject } from '@frelk/core';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { round } from '../../ui/controls';
 import { beginDrag } from '../../ui/drag';
@@ -15,6 +15,7 @@ import { Eye, eyePicture } from './eye';
 import { Grips } from './grips';
 import { tintOf } from './hues';
 import { Labels } from './labels';
+import { lookerOf, lookers } from './lookers';
 import { objectHandles } from './object-handles';
 import { HandDrawing, QueryDrawing, useQueryGeometry } from './query-drawing';
 import { queryHandles } from './query-handles';
@@ -131,7 +132,7 @@ export function Stage() {
 	const depthOf = useCallback((z: number) => (world.flat ? z * spread : z), [world.flat, spread]);
 	// Objects are changed in place where they only move: whether one is hidden is then as it was.
 	const hidden = useMemo(() => new Set(objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [objects]);
-	const looking = picture && live?.kind !== 'pick' ? live?.asker : undefined;
+	const looking = picture && live ? lookerOf(world, live) : undefined;
 	const watchers = useMemo(() => lookers(objects, looking), [objects, looking]);
 
 	useEffect(() => {
@@ -490,12 +491,4 @@ export function Stage() {
 /** The stage without the eye's rectangle, so that nothing of the one is drawn over the other. */
 function aroundEye(w: number, h: number, r: { x: number; y: number; w: number; h: number }): string {
 	return `path(evenodd, "M0 0H${w}V${h}H0Z M${r.x} ${r.y - 25}H${r.x + r.w}V${r.y + r.h}H${r.x}Z")`;
-}
-
-const NOBODY: ReadonlySet<string> = new Set();
-
-/** The asker and all that hangs on it. */
-function lookers(objects: readonly WorldObject[], asker: string | undefined): ReadonlySet<string> {
-	const root = asker === undefined ? undefined : objects.find((o) => o.id === asker);
-	return root ? new Set(objects.filter((o) => hangsUnder(o, root)).map((o) => o.id)) : NOBODY;
 }
