@@ -214,6 +214,16 @@ test('a full store is said, tried again until it is written, and asked about bef
 	await expect.poll(() => asked).toBe(true);
 	await full(false);
 	await saved(page);
+	// The list of projects says so too, and goes on.
+	const home = await context.newPage();
+	await home.goto('/');
+	await home.evaluate(() => {
+		(window as { full?: boolean }).full = true;
+	});
+	await home.getByRole('button', { name: 'Duplicate No room for this' }).click();
+	await expect(home.getByRole('alert')).toContainText('Nothing was done: there is no room left');
+	await expect(home.getByRole('textbox', { name: 'Name of No room for this' })).toBeVisible();
+	await home.close();
 	await expect(alert).toHaveCount(0);
 	expect(JSON.parse(await storedText(page, 'harl-quay')).name).toBe('No room for this');
 });

@@ -73,7 +73,7 @@ describe('frelk check --update', () => {
 		async (signal) => {
 			const { file, text } = await large('killed.json');
 			let killed = 0;
-			for (let i = 0; i < 12 && killed < 3; i++) {
+			for (let i = 0; i < 8 && killed < 2; i++) {
 				await writeFile(file, text);
 				const child = spawn(process.execPath, [bin, 'check', file, '--update'], { cwd: root, stdio: 'ignore' });
 				const ended = new Promise<void>((done) => child.on('exit', () => done()));

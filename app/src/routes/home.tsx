@@ -1,6 +1,6 @@
 import { checkProject, MOST_TEXT, readProject } from '@frelk/core';
 import { redirect } from 'react-router';
-import { openStore } from '../data/db';
+import { openStore, whyNot } from '../data/db';
 import { type ImportFailure, importFiles } from '../data/files';
 import {
 	addProject,
@@ -34,10 +34,21 @@ export type HomeResult =
 	| { did: 'import'; keys: string[]; failures: ImportFailure[] }
 	| { did: 'delete'; key: string; name: string /** Whether it can be taken back. */; kept: boolean }
 	| { did: 'restore' }
+	| { did: 'refused'; why: string }
 	| { did: 'nothing' };
 
 export async function clientAction({ request }: Route.ClientActionArgs): Promise<HomeResult | Response> {
 	const form = await request.formData();
+	try {
+		return await act(form);
+	} catch (error) {
+		// Nothing was done: a store that refuses is no reason to lose the page.
+		console.error('the store refused', error);
+		return { did: 'refused', why: whyNot(error) };
+	}
+}
+
+async function act(form: FormData): Promise<HomeResult | Response> {
 	const key = String(form.get('key') ?? '');
 	switch (form.get('do')) {
 		case 'create': {

@@ -11,7 +11,7 @@ export function meta({ loaderData }: Route.MetaArgs) {
 
 export async function clientLoader({ params }: Route.ClientLoaderArgs) {
 	await openStore();
-	await ensureFirstVisit();
+	await ensureFirstVisit().catch((error) => console.error('the examples could not be put in', error));
 	const row = await getProject(params.project);
 	if (!row)
 		throw data(

@@ -92,6 +92,11 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 					</p>
 				)}
 				{result?.did === 'import' && <ImportReport result={result} repair={(project) => send({ do: 'repaired', project: JSON.stringify(project) })} />}
+				{result?.did === 'refused' && (
+					<p role="alert" className="mb-4 border-l-2 border-cut bg-panel px-3 py-2">
+						<strong>Nothing was done:</strong> {result.why}. Delete projects you no longer need, or export them and free room on this device.
+					</p>
+				)}
 				{result?.did === 'delete' && (
 					<p role="status" className="mb-4 flex items-center gap-3 border-l-2 border-ink bg-panel px-3 py-2">
 						<span className="min-w-0 break-words">“{result.name}” is deleted.</span>
