@@ -290,17 +290,26 @@ export function missMargin(t: Touching, object: WorldObject): number | undefined
 export function beyondEnd(t: Touching, object: WorldObject): number | undefined {
 	const { path, flatPick } = t.frame;
 	if (!path) return undefined;
-	const [x, y, z] = path.start;
+	const { start, dir } = path;
+	const own = path.swept === null ? 0 : path.swept.reach;
 	let first = Infinity;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape)) continue;
-		if (flatPick) first = Math.min(first, throughFigure(shape, x, y, z, Infinity, t.count));
-		else if (!passesBy(path, shape)) {
-			// No farther than to the other side of the ball around the body.
-			const { body } = shape;
-			const far = Math.hypot(body.x - x, body.y - y, body.z - z) + body.reach + (path.swept?.reach ?? 0);
-			first = Math.min(first, alongPath(path, shape, Math.max(path.length, 1.001 * far), t.count));
+		if (flatPick) {
+			first = Math.min(first, throughFigure(shape, start[0], start[1], start[2], Infinity, t.count));
+			continue;
 		}
+		const { body } = shape;
+		const room = 1.000001 * (body.reach + own) + ROOM;
+		const rx = body.x - start[0];
+		const ry = body.y - start[1];
+		const rz = body.z - start[2];
+		const ahead = rx * dir[0] + ry * dir[1] + rz * dir[2];
+		const square = rx * rx + ry * ry + rz * rz;
+		// Behind, or beside by more than the balls around both: nearly all are.
+		if (ahead < -room || square - ahead * ahead > room * room + ROOM * square || passesBy(path, shape)) continue;
+		// No farther than to the other side of those.
+		first = Math.min(first, alongPath(path, shape, Math.max(path.length, ahead + room), t.count));
 	}
 	return first === Infinity ? undefined : Math.max(0, first - path.length);
 }
