@@ -91,7 +91,7 @@ export function Strip() {
 							<line x1={x(inside)} x2={x(inside)} y1={8} y2={BASE} stroke="var(--short)" strokeWidth="1.5" />
 							<line x1={x(inside)} x2={x(max)} y1={BASE} y2={BASE} stroke="var(--short)" strokeWidth="1.5" strokeDasharray="5 4" />
 							<circle cx={x(past)} cy={BASE - 12} r="4" fill="none" stroke="var(--short)" strokeWidth="1.5" />
-							<text x={x(past) - 8} y={BASE - 8} textAnchor="end" fontSize="11.5" fill="var(--ink)">
+							<text x={x(past) - 8} y={BASE - 8} textAnchor="end" fontSize="11.5" fill="var(--ink)" stroke="var(--panel)" strokeWidth="4" paintOrder="stroke">
 								{cutName(nameOf(project, 'object', next.object))}, {metres(next.beyond)} beyond its end
 							</text>
 						</g>
