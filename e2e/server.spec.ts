@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { type ClientRequest, type IncomingMessage, request as send } from 'node:http';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
+import { slowProject } from './slow-project';
 
 const before = join(import.meta.dirname, '../examples/harl-quay-before.frelk.json');
 const JSON_TYPE = { 'content-type': 'application/json' };
@@ -124,22 +125,7 @@ test('bodies count against one bound together, and each against its own', async 
 
 test('the work of clients that left is stopped', async ({ baseURL }) => {
 	test.setTimeout(120_000);
-	const points = Array.from({ length: 10_000 }, (_, i) => {
-		const z = 1 - (2 * i + 1) / 10_000;
-		const r = Math.sqrt(1 - z * z);
-		return [Math.cos(2.39996 * i) * r, Math.sin(2.39996 * i) * r, z];
-	});
-	const slow = JSON.stringify({
-		format: 'frelk/1',
-		id: 'slow',
-		name: 'Slow',
-		scene: {
-			kind: 'space',
-			layers: [{ id: 'a' }],
-			tags: [],
-			objects: Array.from({ length: 80 }, (_, i) => ({ id: `o${i}`, layer: 'a', shapes: [{ id: 's', kind: 'hull', points }] })),
-			cameras: [],
-		},
+	const slow = slowProject(80, {
 		queries: [{ id: 'q', kind: 'ray', from: { point: [0, 0, 9] }, aim: { along: [0, 0, -1] } }],
 		checks: [{ id: 'c', query: 'q', expect: { none: true } }],
 	});

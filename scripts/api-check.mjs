@@ -15,7 +15,7 @@ const SECONDS = Number(process.env.FRELK_CHECK_SECONDS ?? 30);
 const THREADS = 2;
 const WAITING = 8;
 /** A thread may use so much; it is ended when it wants more, or has had nothing to do for a while. */
-const THREAD_MB = 1024;
+const THREAD_MB = Number(process.env.FRELK_CHECK_MB ?? 1024);
 const IDLE_MS = 10_000;
 /** After the last request memory is given back, milliseconds. */
 const SETTLE_MS = 15_000;
@@ -138,8 +138,7 @@ export function mountCheck(app) {
 			if (why) throw why;
 			if (error.message === 'Task queue is at limit' || error.message === 'No task queue available and all Workers are busy')
 				throw new Refused(503, 'too many checks at once; try again in a moment', true);
-			if (/exited unexpectedly/.test(error.message))
-				throw new Refused(503, `needs more than ${THREAD_MB} MB of memory, or made the checker fail; run frelk check`);
+			if (error.code === 'ERR_WORKER_OUT_OF_MEMORY') throw new Refused(503, `needs more than ${THREAD_MB} MB of memory; run frelk check`);
 			throw error;
 		} finally {
 			clearTimeout(timer);

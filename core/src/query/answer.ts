@@ -139,13 +139,14 @@ function viewAlong(query: Query, dir: Point): Point {
 	return [dir[0] / length, 0, dir[2] / length];
 }
 
-/** The verdict on an object that was not touched, its margin measured when asked for. */
+/** The verdict on an object that was not touched, its figures measured when they are first read. */
 class Missed implements Verdict {
 	readonly object: string;
 	readonly stage = 'touch';
 	readonly #of: Touching;
 	readonly #what: WorldObject;
 	#margin: number | null | undefined;
+	#beyond: number | null | undefined;
 
 	constructor(of: Touching, what: WorldObject) {
 		this.object = what.id;
@@ -159,7 +160,8 @@ class Missed implements Verdict {
 	}
 
 	get beyond(): number | undefined {
-		return beyondEnd(this.#of, this.#what);
+		if (this.#beyond === undefined) this.#beyond = beyondEnd(this.#of, this.#what) ?? null;
+		return this.#beyond ?? undefined;
 	}
 }
 

@@ -52,17 +52,17 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 function Keys() {
 	const store = useBenchStore();
 	useEffect(() => {
+		/** While something is dragged the keys wait: a command could take away what the hand holds. Behind a window, from when it is asked for, too. */
+		const isHeld = () => {
+			const { panel } = store.getState();
+			return isDragging() || (panel !== null && panel !== 'roster' && panel !== 'moments');
+		};
 		const onKey = (event: KeyboardEvent) => {
 			const target = event.target as HTMLElement;
 			const typing = target.matches('input:not([type=checkbox]):not([type=range]), textarea, select, [role=combobox]');
 			const plain = !(event.ctrlKey || event.metaKey);
-			// While something is dragged the keys wait: a command could take away what the hand holds.
-			if (isDragging()) return;
-			// Nor do they act behind a window, from the moment it is asked for; in one beside the page plain letters are the window's.
-			const { panel } = store.getState();
-			const inWindow = target.closest('[role=dialog], dialog') !== null;
-			if (panel !== null && panel !== 'roster' && panel !== 'moments') return;
-			if (inWindow && !(event.ctrlKey || event.metaKey)) return;
+			// In a window beside the page plain letters are the window's.
+			if (isHeld() || (plain && target.closest('[role=dialog], dialog'))) return;
 			if (event.defaultPrevented || typing) {
 				if (plain || event.key.toLowerCase() !== 'k') return;
 			}
@@ -75,7 +75,7 @@ function Keys() {
 			if (not === undefined) command.run(store);
 		};
 		const onPaste = (event: ClipboardEvent) => {
-			if ((event.target as HTMLElement).matches?.('input, textarea')) return;
+			if (isHeld() || (event.target as HTMLElement).matches?.('input, textarea')) return;
 			event.preventDefault();
 			paste(store, event.clipboardData?.getData('text/plain'));
 		};

@@ -1,0 +1,17 @@
+/** A valid project whose hulls take some tenths of a second each to be made. @returns its text */
+export function slowProject(hulls: number, more: object = {}): string {
+	const points = Array.from({ length: 10_000 }, (_, i) => {
+		const z = 1 - (2 * i + 1) / 10_000;
+		const r = Math.sqrt(1 - z * z);
+		return [Math.cos(2.39996 * i) * r, Math.sin(2.39996 * i) * r, z];
+	});
+	const objects = Array.from({ length: hulls }, (_, i) => ({ id: `o${i}`, layer: 'a', shapes: [{ id: 's', kind: 'hull', points }] }));
+	return JSON.stringify({
+		format: 'frelk/1',
+		id: 'slow',
+		name: 'Slow',
+		scene: { kind: 'space', layers: [{ id: 'a' }], tags: [], objects, cameras: [] },
+		queries: [],
+		...more,
+	});
+}
