@@ -153,7 +153,9 @@ export type Written =
 	/** Someone else wrote since: their version and text. Nothing was written. */
 	| { done: 'overtaken'; version: number; text: string }
 	/** It was deleted. Nothing was written. */
-	| { done: 'gone' };
+	| { done: 'gone' }
+	/** No file may hold it as it stands. Nothing was written. */
+	| { done: 'unfit' };
 
 export interface Writing {
 	key: string;

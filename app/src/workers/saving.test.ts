@@ -5,7 +5,7 @@ import type { Change } from '../data/text';
 import { Ended, Saving } from './saving';
 
 const { hands, page, keeping } = vi.hoisted(() => ({
-	hands: [] as { sent: { name: string; change: readonly Change[] }[]; answer: (() => Promise<Written>) | null }[],
+	hands: [] as { sent: { name: string; change: readonly Change[]; unsure?: boolean }[]; answer: (() => Promise<Written>) | null }[],
 	page: [] as string[],
 	keeping: { now: { kept: true } as Keeping },
 }));
@@ -14,7 +14,7 @@ const { hands, page, keeping } = vi.hoisted(() => ({
 class FakeWorker extends EventTarget {
 	static broken = false;
 	terminated = false;
-	hand = { sent: [] as { name: string; change: readonly Change[] }[], answer: null as (() => Promise<Written>) | null };
+	hand = { sent: [] as { name: string; change: readonly Change[]; unsure?: boolean }[], answer: null as (() => Promise<Written>) | null };
 	constructor() {
 		super();
 		if (FakeWorker.broken) throw new Error('no workers here');
@@ -29,8 +29,8 @@ const workers: FakeWorker[] = [];
 
 vi.mock('comlink', () => ({
 	wrap: (worker: FakeWorker) => ({
-		save: ({ head }: Writing, change: readonly Change[]) => {
-			worker.hand.sent.push({ name: head.name, change });
+		save: ({ head }: Writing, change: readonly Change[], unsure: boolean) => {
+			worker.hand.sent.push({ name: head.name, change, unsure });
 			return worker.hand.answer?.() ?? new Promise<Written>(() => {});
 		},
 	}),
@@ -140,4 +140,17 @@ it('says that there is no room, and stays with its worker for the next time', as
 	(hands[0] as (typeof hands)[number]).answer = async () => ({ done: 'written', version: 8 });
 	expect(await saving.save('p', project('Two'), 7)).toEqual({ done: 'written', version: 8 });
 	expect(workers).toHaveLength(1);
+});
+
+it('looks first, where it is to, whether a file may hold the project: in the worker, or here where there is none', async () => {
+	const saving = new Saving();
+	saving.ready();
+	(hands[0] as (typeof hands)[number]).answer = async () => ({ done: 'unfit' });
+	expect(await saving.save('p', project('One'), 7, true)).toEqual({ done: 'unfit' });
+	expect(hands[0]?.sent[0]).toMatchObject({ name: 'One', unsure: true });
+	FakeWorker.broken = true;
+	const alone = new Saving();
+	expect(await alone.save('p', project('x'.repeat(201)), 7, true)).toEqual({ done: 'unfit' });
+	expect(await alone.save('p', project('x'.repeat(200)), 7, true)).toMatchObject({ done: 'written' });
+	expect(await alone.save('p', project('x'.repeat(201)), 7)).toMatchObject({ done: 'written' });
 });

@@ -1,5 +1,5 @@
 /** Saving by a worker, to which only what is new of a project's text is sent. */
-import type { Project } from '@frelk/core';
+import { checkProject, type Project } from '@frelk/core';
 import { type Remote, wrap } from 'comlink';
 import { isFull, keepingNow, type Writing, type Written, writeText } from '../data/db';
 import { headOf } from '../data/projects';
@@ -39,12 +39,14 @@ export class Saving {
 
 	/**
 	 * Writes a project if nobody else did since the version `seen`.
+	 * @param unsure whether it is to be seen first that a file may hold it: while the hand moves nobody has looked
 	 * @throws Ended, or what the store says where it cannot be written
 	 */
-	async save(key: string, project: Project, seen: number | null): Promise<Written> {
+	async save(key: string, project: Project, seen: number | null, unsure = false): Promise<Written> {
 		this.ready();
 		const writing: Omit<Writing, 'text'> = { key, head: headOf(project), seen, by: TAB };
-		if (!this.saver) return writeText({ ...writing, text: textOf(project) });
+		const here = async (): Promise<Written> => (unsure && !checkProject(project).ok ? { done: 'unfit' } : writeText({ ...writing, text: textOf(project) }));
+		if (!this.saver) return here();
 		const pieces = piecesOf(project);
 		const ended = new Promise<never>((_, reject) => {
 			this.end = reject;
@@ -52,12 +54,12 @@ export class Saving {
 		const change = changeOf(this.sent, pieces);
 		this.sent = pieces;
 		try {
-			return await Promise.race([this.saver.save(writing, change), ended]);
+			return await Promise.race([this.saver.save(writing, change, unsure), ended]);
 		} catch (error) {
 			// That there is no room is no fault of the worker's.
 			if (error instanceof Ended || isFull(error)) throw error;
 			if (!this.alone) this.giveUp(error);
-			return writeText({ ...writing, text: textOf(project) });
+			return here();
 		}
 	}
 

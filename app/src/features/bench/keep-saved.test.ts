@@ -10,6 +10,8 @@ interface Write {
 	by: 'worker' | 'page';
 	name: string;
 	seen: number | null;
+	/** Whether it is to be looked at first. */
+	unsure: boolean;
 	done: (written: Written | number) => void;
 	fail: (error: Error) => void;
 }
@@ -19,10 +21,10 @@ const { writes, stopped, stored, news } = vi.hoisted(() => ({
 	stored: { row: undefined as unknown },
 	news: { tell: (_: News) => {} },
 }));
-const writing = (by: Write['by'], name: string, seen: number | null) =>
+const writing = (by: Write['by'], name: string, seen: number | null, unsure = false) =>
 	new Promise<Written>((resolve, fail) => {
 		const done = (written: Written | number) => resolve(typeof written === 'number' ? { done: 'written', version: written } : written);
-		writes.push({ by, name, seen, done, fail });
+		writes.push({ by, name, seen, unsure, done, fail });
 	});
 vi.mock('../../data/db', async (original) => ({
 	...(await original<typeof import('../../data/db')>()),
@@ -41,7 +43,7 @@ vi.mock('../../workers/saving', () => {
 	class Ended extends Error {}
 	class Saving {
 		ready() {}
-		save = (_key: string, project: Project, seen: number | null) => writing('worker', project.name, seen);
+		save = (_key: string, project: Project, seen: number | null, unsure?: boolean) => writing('worker', project.name, seen, unsure);
 		stop() {
 			stopped.times++;
 			for (const write of writes) if (write.by === 'worker') write.fail(new Ended());
@@ -323,12 +325,24 @@ it('writes nothing, while the hand moves, that no file may hold', async () => {
 	store.getState().beginGesture('Pull');
 	store.getState().edit('Pull', (draft) => void (draft.scene.layers = []));
 	store.getState().edit('Pull', (draft) => void (draft.name = ''.padEnd(300, 'x')));
-	await pass(3000);
+	await pass(300);
+	// It is looked at where it holds up no hand, and again when the hand has moved on.
+	expect(writes.map((w) => w.unsure)).toEqual([true]);
+	writes[0]?.done({ done: 'unfit' });
+	await pass(700);
+	expect(writes).toHaveLength(1);
+	expect(store.getState().saving).toBe('waiting');
 	tab.dispatchEvent(new Event('pagehide'));
-	expect(writes).toEqual([]);
+	expect(writes).toHaveLength(1);
 	store.getState().edit('Pull', (draft) => void (draft.name = 'Short'));
 	await pass(1000);
-	expect(writes.map((w) => w.name)).toEqual(['Short']);
+	expect(writes.map((w) => [w.name.slice(0, 5), w.unsure]).at(-1)).toEqual(['Short', true]);
+	writes.at(-1)?.done(2);
+	await settle();
+	store.getState().endGesture();
+	store.getState().edit('Rename', (draft) => void (draft.name = 'Done'));
+	await pass(300);
+	expect(writes.at(-1)).toMatchObject({ name: 'Done', unsure: false });
 });
 
 it('says so, too, where the other tab was the later one, with its own one undo away', async () => {
@@ -354,4 +368,20 @@ it('says so, too, where the other tab was the later one, with its own one undo a
 	news.tell({ key: 'p', by: 'there', version: 5 });
 	await settle();
 	expect(store.getState()).toMatchObject({ clash: null, project: { name: 'Later' } });
+});
+
+it('takes another tab in only when the hand holds nothing that no file may hold', async () => {
+	const { store } = opened();
+	store.getState().beginGesture('Pull');
+	store.getState().edit('Pull', (draft) => void (draft.name = ''.padEnd(300, 'x')));
+	stored.row = row(5, layered);
+	news.tell({ key: 'p', by: 'there', version: 5 });
+	await settle();
+	writes[0]?.done({ done: 'unfit' });
+	await pass(100);
+	expect(store.getState().project.scene).toBe(blank.scene);
+	store.getState().edit('Pull', (draft) => void (draft.name = 'Short'));
+	await pass(900);
+	expect(store.getState().project).toEqual({ ...layered, name: 'Short' });
+	expect(writes.at(-1)).toMatchObject({ name: 'Short', seen: 5 });
 });

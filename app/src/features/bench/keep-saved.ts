@@ -65,8 +65,15 @@ export function keepSaved(store: BenchStore, version: number): Keeper {
 		timer = setTimeout(() => void write(), delay);
 	};
 
-	/** Brings what another tab wrote together with what was done here. */
+	/** While the hand moves things may for an instant stand as no file may hold them. */
+	const isFit = (): boolean => !store.getState().gesture || checkProject(store.getState().project).ok;
+
+	/** Brings what another tab wrote together with what was done here; later, where that cannot be done just now. */
 	const takeIn = (text: string, theirVersion: number) => {
+		if (!isFit()) {
+			heard = true;
+			return;
+		}
 		const reading = readProject(text);
 		if (!reading.ok) throw new Error('what another tab wrote cannot be read');
 		const { project } = store.getState();
@@ -107,12 +114,6 @@ export function keepSaved(store: BenchStore, version: number): Keeper {
 		}
 	};
 
-	/** What may be written: while the hand moves things may for an instant stand as no file may hold them. */
-	const writable = (): Project | null => {
-		const { project, gesture } = store.getState();
-		return gesture && !checkProject(project).ok ? null : project;
-	};
-
 	const failed = (error: unknown) => {
 		// The page has written instead.
 		if (error instanceof Ended) return;
@@ -133,27 +134,26 @@ export function keepSaved(store: BenchStore, version: number): Keeper {
 		if (timer !== null) clearTimeout(timer);
 		timer = null;
 		if (gone || running) return;
-		if (!writable()) {
-			after(AT_MOST);
-			return;
-		}
 		running = true;
+		let next = DELAY;
 		try {
 			if (heard) await look();
 			// Once more wherever others were first: it ends when what is here lies on top of what is there.
 			for (let round = 0; round < 20 && !settled(); round++) {
-				const { project } = store.getState();
-				const written = await saving.save(key, project, seen);
+				const { project, gesture } = store.getState();
+				const written = await saving.save(key, project, seen, gesture !== null);
 				conclude(written, project);
-				if (written.done !== 'overtaken') break;
+				// As it stands it cannot be written, or taken in: once more when the hand has moved on.
+				if (written.done === 'unfit' || heard) next = AT_MOST;
+				if (written.done !== 'overtaken' || heard) break;
 			}
 			if (!gone) setSaving(settled() ? 'saved' : 'waiting');
-			if (!gone && !settled()) after(DELAY);
+			if (!gone && !settled()) after(next);
 		} catch (error) {
 			failed(error);
 		} finally {
 			running = false;
-			if (heard && timer === null) after(0);
+			if (heard && timer === null) after(isFit() ? 0 : AT_MOST);
 		}
 	};
 
@@ -161,7 +161,7 @@ export function keepSaved(store: BenchStore, version: number): Keeper {
 	const writeHere = () => {
 		if (timer !== null) clearTimeout(timer);
 		timer = null;
-		const project = writable() ?? store.getState().gesture?.before ?? base;
+		const project = isFit() ? store.getState().project : (store.getState().gesture?.before ?? base);
 		if (gone || project === base) return;
 		saving.stop();
 		const from = base;
