@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dice } from '../tests/random';
+import { runs } from '../tests/runs';
 import { type Body, boundsOf, boxBody, capsuleBody, cylinderBody, hullBody, INSIDE, sphereBody, support } from './body';
 import { gap, nearest } from './gjk';
 import { buildHull, buildPolygon, type Hull } from './hull';
@@ -50,7 +51,7 @@ describe('gap', () => {
 				expect(nearestPoint(A, x, y, z, a)).toBeLessThan(1e-6 * size + out * 1e-15);
 				expect(nearestPoint(B, x + nx * g, y + ny * g, z + nz * g, a)).toBeLessThan(1e-6 * size + out * 1e-15);
 			}),
-			{ numRuns: 4000 },
+			{ numRuns: runs(4000) },
 		);
 	});
 
@@ -64,7 +65,7 @@ describe('gap', () => {
 				for (let i = 0; i < 200; i++) most = Math.max(most, separation(A, B, ...d.direction()));
 				expect(most).toBeLessThan(1e-9 * size + 1e-9);
 			}),
-			{ numRuns: 600 },
+			{ numRuns: runs(600) },
 		);
 	});
 
@@ -74,7 +75,7 @@ describe('gap', () => {
 				const { A, B, size } = pair(seed);
 				expect(Math.abs(gap(A, B) - gap(B, A))).toBeLessThan(1e-7 * size + 1e-10);
 			}),
-			{ numRuns: 1500 },
+			{ numRuns: runs(1500) },
 		);
 	});
 
@@ -101,7 +102,7 @@ describe('gap', () => {
 				s.sz = z * length;
 				expect(Math.abs(segmentGap(s, B) - gap(s, B))).toBeLessThan(2e-6 * size);
 			}),
-			{ numRuns: 1500 },
+			{ numRuns: runs(1500) },
 		);
 	});
 });
@@ -124,7 +125,7 @@ describe('nearest point', () => {
 					expect(top).toBeLessThan(a[0] * n[0] + a[1] * n[1] + a[2] * n[2] + 1e-8);
 				}
 			}),
-			{ numRuns: 2000 },
+			{ numRuns: runs(2000) },
 		);
 	});
 });
@@ -161,7 +162,7 @@ describe('ray', () => {
 				const here = (start[0] + t * u[0]) * normal[0] + (start[1] + t * u[1]) * normal[1] + (start[2] + t * u[2]) * normal[2];
 				expect(Math.abs(top - here)).toBeLessThan(1e-7 * size);
 			}),
-			{ numRuns: 800 },
+			{ numRuns: runs(800) },
 		);
 	});
 
@@ -215,7 +216,7 @@ describe('sweep', () => {
 				expect(nearestPoint(B, ...p, b)).toBeLessThan(1e-5 * size);
 				expect(nearestPoint(A, p[0] - t * u[0], p[1] - t * u[1], p[2] - t * u[2], b)).toBeLessThan(1e-5 * size);
 			}),
-			{ numRuns: 800 },
+			{ numRuns: runs(800) },
 		);
 	});
 
@@ -245,9 +246,9 @@ describe('sweep', () => {
 				const want = turned(turn, ...at);
 				for (let k = 0; k < 3; k++) expect(Math.abs((a[k] as number) - (want[k] as number))).toBeLessThan(1e-7);
 			}),
-			{ numRuns: 600 },
+			{ numRuns: runs(600) },
 		);
-		expect(rims).toBeGreaterThan(200);
+		expect(rims).toBeGreaterThan(runs(200));
 	});
 
 	it('touches faces at the point nearest to the moving centre', () => {
@@ -300,7 +301,7 @@ describe('hull', () => {
 					expect(edges.get(edge.split('>').reverse().join('>'))).toBe(1);
 				}
 			}),
-			{ numRuns: 400 },
+			{ numRuns: runs(400) },
 		);
 	});
 
@@ -358,7 +359,7 @@ describe('bounds', () => {
 						expect(a[k] * sign + B.r).toBeCloseTo((box[sign < 0 ? k : k + 3] as number) * sign, 9);
 					}
 			}),
-			{ numRuns: 300 },
+			{ numRuns: runs(300) },
 		);
 	});
 });

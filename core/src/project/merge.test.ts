@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
+import { runs } from '../tests/runs';
 import { ahead, box, object, project } from '../tests/scene';
 import { applyChanges, changesFrom, deepEqual, mergeProjects } from './merge';
 import { checkProject } from './read';
@@ -67,7 +68,7 @@ describe('changes between two states', () => {
 				expect(deepEqual(applyChanges(before, changes), after)).toBe(true);
 				expect(changesFrom(before, copy(before))).toEqual([]);
 			}),
-			{ numRuns: 150 },
+			{ numRuns: runs(150) },
 		);
 	});
 
@@ -127,7 +128,7 @@ describe('two edits brought together', () => {
 				expect(ids(merged.project)).toEqual([...new Set([...ids(mine), ...ids(theirs)])].sort());
 				expect(sorted(byId(mergeProjects(start, theirs, mine).project))).toEqual(sorted(byId(merged.project)));
 			}),
-			{ numRuns: 100 },
+			{ numRuns: runs(100) },
 		);
 	});
 

@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomProject } from '../tests/project';
 import { type Dice, dice } from '../tests/random';
+import { runs } from '../tests/runs';
 import { checkProject } from './read';
 import { differencesOf, projectAt, recordInto, removeDifference } from './record';
 import type { Project } from './schema';
@@ -102,7 +103,7 @@ describe('recording into a moment', () => {
 				for (const d of differencesOf(next, moment)) removeDifference(next, moment, d);
 				expect(differencesOf(next, moment)).toEqual([]);
 			}),
-			{ numRuns: 300 },
+			{ numRuns: runs(300) },
 		);
 	});
 });

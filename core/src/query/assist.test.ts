@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { angleBetween, rotationOf } from '../geometry/matrix';
 import type { Project, Query } from '../project/schema';
+import { runs } from '../tests/runs';
 import { buildWorld, moveObjects, type WorldCamera } from '../world/world';
 import { filtersOf } from './filters';
 import { frameOf, fromCursor, isNote, pixelsFromCursor, project, type View } from './frame';
@@ -80,9 +81,9 @@ it('reaches by pixels what lies that near the cursor in the picture', () => {
 				near += held(t, foci);
 			},
 		),
-		{ numRuns: 500 },
+		{ numRuns: runs(500) },
 	);
-	expect(near).toBeGreaterThan(50);
+	expect(near).toBeGreaterThan(runs(50));
 });
 
 it('reaches by angle and by distance what lies that near the path', () => {
@@ -104,9 +105,9 @@ it('reaches by angle and by distance what lies that near the path', () => {
 				near += held(t, all) - 1;
 			},
 		),
-		{ numRuns: 500 },
+		{ numRuns: runs(500) },
 	);
-	expect(near).toBeGreaterThan(50);
+	expect(near).toBeGreaterThan(runs(50));
 });
 
 it('follows objects that move', () => {

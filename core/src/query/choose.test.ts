@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import type { Rule } from '../project/schema';
+import { runs } from '../tests/runs';
 import { choose, ruleValue, slackOf } from './choose';
 import type { Filters } from './filters';
 import type { Frame } from './frame';
@@ -73,7 +74,7 @@ it('takes what taking one after the other takes, with the same ties and the same
 				for (const v of got.lost) expect(v.margin === undefined || (Number.isFinite(v.margin) && v.margin > 0)).toBe(true);
 			},
 		),
-		{ numRuns: 3000 },
+		{ numRuns: runs(3000) },
 	);
 });
 

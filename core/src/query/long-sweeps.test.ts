@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import type { Query, Shape } from '../project/schema';
 import { dice } from '../tests/random';
+import { runs } from '../tests/runs';
 import { answerTo, object, verdict } from '../tests/scene';
 
 const shapes: ((d: ReturnType<typeof dice>) => Shape)[] = [
@@ -35,7 +36,7 @@ it('and is as exact to a thousand kilometres as to twenty metres', () => {
 			const short = margin(20) ?? Number.NaN;
 			for (const length of [undefined, 1e4, 1e6]) expect(Math.abs((margin(length) ?? Number.NaN) - short)).toBeLessThan(1e-7);
 		}),
-		{ numRuns: 400 },
+		{ numRuns: runs(400) },
 	);
 });
 

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Project } from '../project/schema';
 import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
+import { runs } from '../tests/runs';
 import { buildWorld } from '../world/world';
 import { Asking } from './answer';
 import { filtersOf } from './filters';
@@ -30,7 +31,7 @@ const onTheEdge = (a: Answer) => a.verdicts.some((v) => v.margin !== undefined &
 describe('a mirrored scene', () => {
 	it('has the same answers', () => {
 		let compared = 0;
-		for (let seed = 1; seed <= 300; seed++) {
+		for (let seed = 1; seed <= runs(300); seed++) {
 			const project = randomProject(seed, { flat: false });
 			const image = mirrored(project) as Project;
 			for (const q of image.queries) if (q.kind === 'pick' && q.cursor) q.cursor[0] = q.viewport[0] - q.cursor[0];
@@ -45,7 +46,7 @@ describe('a mirrored scene', () => {
 				expect(gist(other), `seed ${seed} ${answer.query}`).toEqual(gist(answer));
 			});
 		}
-		expect(compared).toBeGreaterThan(400);
+		expect(compared).toBeGreaterThan(runs(400));
 	});
 });
 
@@ -53,7 +54,7 @@ describe('rays asked in bulk', () => {
 	it('have the winners of the ordinary stages', () => {
 		let cast = 0;
 		const outcomes = new Set<string>();
-		for (let seed = 1; seed <= 250; seed++) {
+		for (let seed = 1; seed <= runs(250); seed++) {
 			const project = randomProject(seed, { flat: false, standIns: seed % 3 === 0, objects: 14 });
 			// A twin in the same place: what hits the one hits the other.
 			const model = project.scene.objects.find((o) => (o.shapes ?? []).length > 0 && o.standsFor === undefined);
@@ -85,9 +86,10 @@ describe('rays asked in bulk', () => {
 				}
 			}
 		}
-		expect(cast).toBeGreaterThan(3000);
+		expect(cast).toBeGreaterThan(runs(3000));
 		expect(outcomes).toContain('object');
 		expect(outcomes).toContain(String(NOTHING));
-		expect(outcomes).toContain(String(TIED));
+		// A tie is rare.
+		if (runs(250) === 250) expect(outcomes).toContain(String(TIED));
 	});
 });

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Query } from '../project/schema';
 import { Oracle } from '../tests/oracle/answer';
 import { randomProject } from '../tests/project';
+import { runs } from '../tests/runs';
 import { buildWorld } from '../world/world';
 import { Asking } from './answer';
 import type { Answer, Selected, Verdict } from './types';
@@ -89,7 +90,7 @@ export function compare(seeds: number[], recipe: Parameters<typeof randomProject
 }
 
 const from = Number(process.env.ORACLE_FROM ?? 1);
-const count = Number(process.env.ORACLE_COUNT ?? 150);
+const count = Number(process.env.ORACLE_COUNT ?? runs(150));
 
 describe('an answer worked out a second time', () => {
 	const seeds = Array.from({ length: count }, (_, i) => from + i);

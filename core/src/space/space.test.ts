@@ -7,6 +7,7 @@ import { Hull } from '../geometry/hull';
 import { rotationOf } from '../geometry/matrix';
 import { castSweep } from '../geometry/sweep';
 import { type Dice, dice } from '../tests/random';
+import { runs } from '../tests/runs';
 import { found, gapBetween, rayOn, sweepOn } from './cast';
 import { Mesh } from './mesh';
 import { Tree } from './tree';
@@ -74,7 +75,7 @@ describe('tree', () => {
 					tree.update(list, moved);
 				}
 			}),
-			{ numRuns: 200 },
+			{ numRuns: runs(200) },
 		);
 	});
 
@@ -127,7 +128,7 @@ describe('mesh', () => {
 				if (best === Infinity) expect(found).toBe(Infinity);
 				else expect(found).toBeCloseTo(best, 9);
 			}),
-			{ numRuns: 500 },
+			{ numRuns: runs(500) },
 		);
 	});
 
@@ -171,7 +172,7 @@ describe('mesh', () => {
 				if (travel === Infinity) expect(got).toBe(Infinity);
 				else expect(got).toBeCloseTo(travel, 7);
 			}),
-			{ numRuns: 300 },
+			{ numRuns: runs(300) },
 		);
 	});
 

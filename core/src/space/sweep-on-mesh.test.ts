@@ -5,6 +5,7 @@ import { type Body, boxBody, capsuleBody, meshBody, sphereBody } from '../geomet
 import { multiply, rotationOf, turned } from '../geometry/matrix';
 import { nearestPoint } from '../geometry/nearest-point';
 import { dice } from '../tests/random';
+import { runs } from '../tests/runs';
 import { found, nearestOn, sweepOn } from './cast';
 import { Mesh } from './mesh';
 
@@ -104,8 +105,8 @@ describe('a contact with a mesh', () => {
 				expect(second.travel).toBeCloseTo(first.travel, 8);
 				close(second.point, first.point, 6);
 			}),
-			{ numRuns: 600 },
+			{ numRuns: runs(600) },
 		);
-		expect(touched).toBeGreaterThan(200);
+		expect(touched).toBeGreaterThan(runs(200));
 	});
 });
