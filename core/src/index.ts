@@ -37,7 +37,7 @@ export { type Crossing, crossingsOf, shapeUnder } from './query/profile';
 export { NOTHING, OTHER, prepareRay, type RayWinner, TIED } from './query/ray-winner';
 export type { Contender } from './query/touch';
 export * from './query/types';
+export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './query/words';
 export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
-export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './report/words';
 export * from './world/world';

@@ -1,7 +1,7 @@
 import { checkProject, MOST_TEXT, readProject } from '@frelk/core';
 import { redirect } from 'react-router';
 import { openStore, whyNot } from '../data/db';
-import { type ImportFailure, importFiles } from '../data/files';
+import { importFiles } from '../data/files';
 import {
 	addProject,
 	blankProject,
@@ -15,6 +15,7 @@ import {
 	sweepDeleted,
 } from '../data/projects';
 import { Home } from '../features/home/home';
+import type { HomeResult } from '../features/home/result';
 import { clearOpening, diedOpening } from '../features/opening/marks';
 import type { Route } from './+types/home';
 
@@ -29,13 +30,6 @@ export async function clientLoader() {
 	return { rows: await listProjects(), died: [...(await diedOpening())] };
 }
 clientLoader.hydrate = true as const;
-
-export type HomeResult =
-	| { did: 'import'; keys: string[]; failures: ImportFailure[] }
-	| { did: 'delete'; key: string; name: string /** Whether it can be taken back. */; kept: boolean }
-	| { did: 'restore' }
-	| { did: 'refused'; why: string }
-	| { did: 'nothing' };
 
 export async function clientAction({ request }: Route.ClientActionArgs): Promise<HomeResult | Response> {
 	const form = await request.formData();

@@ -1,9 +1,9 @@
 /** A project as home shows it: a line drawing of its scene, or why it cannot be opened. */
 import { buildWorld, formatProblem, readProject } from '@frelk/core';
 import type { Head, Picture } from '../data/db';
-import { layerHue } from '../features/stage/hues';
-import { worldLines } from '../features/stage/outline';
-import { framing, pathOf, viewOfPose } from '../features/stage/view';
+import { layerHue } from '../drawing/hues';
+import { worldLines } from '../drawing/outline';
+import { framing, pathOf, viewOfPose } from '../drawing/view';
 import { PICTURE } from './picture-size';
 
 /** Shapes drawn; more are only a smudge at this size. */

@@ -3,7 +3,7 @@ import { oneLine } from '../project/describe';
 import type { Check, Expect, Project, Query } from '../project/schema';
 import { Asking } from '../query/answer';
 import type { Answer } from '../query/types';
-import { anyTagsOf, type Naming, wordsOfVerdict } from '../report/words';
+import { anyTagsOf, type Naming, wordsOfVerdict } from '../query/words';
 import { buildWorld } from '../world/world';
 
 export interface CheckResult {

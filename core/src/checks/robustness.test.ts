@@ -1,16 +1,13 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { checkProject } from '../project/read';
 import { repairProject } from '../project/repair';
 import type { Project } from '../project/schema';
 import { csvReport, htmlReport, markdownReport } from '../report/files';
+import { example } from '../tests/examples';
 import { failureOf, runChecks } from './check';
 import { expectationOf, updatedExpectation } from './expect';
 import { robustnessOf } from './robustness';
 import { answersAt, changesBetween } from './survey';
-
-const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../examples/${name}.frelk.json`), 'utf8'));
 
 /** A lone box 2 m ahead, half a metre to either side, and a pick straight at it. */
 function lone(): Project {
@@ -67,7 +64,7 @@ describe('robustness', () => {
 	});
 
 	it('of every check of the examples is a nudge after which it fails, and half of it keeps it', () => {
-		const p = load('pursers-desk');
+		const p = example('pursers-desk');
 		for (const check of p.checks ?? []) {
 			const found = robustnessOf(p, check.id);
 			for (const f of found.firmness) {
@@ -80,7 +77,7 @@ describe('robustness', () => {
 
 describe('answers kept, updated and compared', () => {
 	it('an updated check holds, with the conditions that still do', () => {
-		const p = load('harl-quay');
+		const p = example('harl-quay');
 		const crank = p.scene.objects.find((o) => o.id === 'crank');
 		if (crank) crank.position = [3, 0, 2.2];
 		const failing = runChecks(p).filter((r) => !r.pass);
@@ -99,7 +96,7 @@ describe('answers kept, updated and compared', () => {
 	});
 
 	it('two versions differ in the answers that changed and in no other', () => {
-		const p = load('harl-quay');
+		const p = example('harl-quay');
 		const before = answersAt(p);
 		expect(before).toHaveLength(p.queries.length * ((p.moments?.length ?? 0) + 1));
 		expect(changesBetween(before, answersAt(p))).toEqual([]);
@@ -115,7 +112,7 @@ describe('answers kept, updated and compared', () => {
 
 it('checks run briefly come out as those run in full', () => {
 	for (const name of ['harl-quay', 'harl-quay-before', 'pursers-desk', 'deck-from-above']) {
-		const p = load(name);
+		const p = example(name);
 		const full = runChecks(p);
 		const brief = runChecks(p, p.checks ?? [], () => {}, true);
 		expect(brief.map((r) => [r.id, r.pass, r.reason])).toEqual(full.map((r) => [r.id, r.pass, r.reason]));
@@ -125,7 +122,7 @@ it('checks run briefly come out as those run in full', () => {
 
 describe('repair', () => {
 	it('leaves out the checks and overlays that name what is gone, and nothing else', () => {
-		const p = load('harl-quay');
+		const p = example('harl-quay');
 		const total = p.checks?.length ?? 0;
 		const text = JSON.stringify({ ...p, checks: [...(p.checks ?? []), { id: 'ghost', query: 'gaze', expect: { selects: ['nobody'] } }] });
 		const repair = repairProject(text);
@@ -143,7 +140,7 @@ describe('repair', () => {
 });
 
 describe('reports', () => {
-	const p = load('harl-quay');
+	const p = example('harl-quay');
 	const crank = p.scene.objects.find((o) => o.id === 'crank');
 	if (crank) crank.position = [3, 0, 2.2];
 	const checks = runChecks(p);

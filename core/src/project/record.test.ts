@@ -1,7 +1,6 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { example } from '../tests/examples';
 import { randomProject } from '../tests/project';
 import { type Dice, dice } from '../tests/random';
 import { runs } from '../tests/runs';
@@ -9,7 +8,7 @@ import { checkProject } from './read';
 import { differencesOf, projectAt, recordInto, removeDifference } from './record';
 import type { Project } from './schema';
 
-const quay = (): Project => JSON.parse(readFileSync(join(import.meta.dirname, '../../../examples/harl-quay.frelk.json'), 'utf8'));
+const quay = () => example('harl-quay');
 const copy = (p: Project): Project => JSON.parse(JSON.stringify(p));
 
 function record(project: Project, moment: string, recipe: (p: Project) => void): Project {

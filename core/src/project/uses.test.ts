@@ -1,13 +1,11 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { example } from '../tests/examples';
 import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
 import { checkProject } from './read';
-import type { Project } from './schema';
 import { forget, replaceUses, usesOf, wordsOfUse } from './uses';
 
-const quay = (): Project => JSON.parse(readFileSync(join(import.meta.dirname, '../../../examples/harl-quay.frelk.json'), 'utf8'));
+const quay = () => example('harl-quay');
 
 describe('uses', () => {
 	it('are found wherever a thing is named, and said in words', () => {

@@ -2,9 +2,9 @@
 import { type CheckResult, wordsOfGot, wordsOfWanted } from '../checks/check';
 import { oneLine } from '../project/describe';
 import type { Project } from '../project/schema';
+import { anyTagsOf, type Naming, wordsOfVerdict } from '../query/words';
 import { buildWorld, type World } from '../world/world';
 import type { SuiteResult } from './junit';
-import { anyTagsOf, type Naming, wordsOfVerdict } from './words';
 
 const cell = (text: string): string => (/[",\n\r]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
 

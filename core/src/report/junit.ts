@@ -1,6 +1,6 @@
 /** Check results as JUnit XML, in the dialect build servers share: a suite per project, a case per check. */
 import type { CheckResult } from '../checks/check';
-import { wordsOfVerdict } from './words';
+import { wordsOfVerdict } from '../query/words';
 
 export interface SuiteResult {
 	project: string;

@@ -1,12 +1,12 @@
 /** The bench: rail, sentence, stage and ladder around one project. */
 import { useEffect } from 'react';
 import { readLocal, writeLocal } from '../../data/local';
+import { useBenchStore } from '../../model/use-bench';
 import { Boundary } from '../../ui/part';
 import { Ladder } from '../ladder/ladder';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
 import { Rail } from './rail';
-import { useBenchStore } from './store';
 import { Strip } from './strip';
 
 export function Bench() {

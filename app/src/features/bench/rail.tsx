@@ -2,19 +2,19 @@
 import type { QueryKind, Stage } from '@frelk/core';
 import { ArrowDown, ArrowUp, Copy, Plus, Power, Trash2 } from 'lucide-react';
 import { memo } from 'react';
+import { editQuery } from '../../model/store';
+import { useBench, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Button, Popover, TextField } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../commands/commands';
-import { useCheckResults } from './check-results';
-import { answerWords, freshQuery } from './fresh-query';
-import { editQuery, useBench, useBenchStore, useFollowing, useFollowingAnswers } from './store';
+import { answerWords, freshQuery } from '../edit/fresh-query';
 
 export function Rail() {
-	const queries = useFollowing((s) => s.project.queries);
-	const active = useFollowing((s) => s.query);
-	const { byQuery } = useFollowingAnswers();
-	const project = useFollowing((s) => s.project);
-	const counts = useCheckResults()?.byQuery;
+	const queries = useDeferredBench((s) => s.project.queries);
+	const active = useDeferredBench((s) => s.query);
+	const { byQuery } = useDeferredDerived();
+	const project = useDeferredBench((s) => s.project);
+	const counts = useBench((s) => s.checked)?.byQuery;
 	return (
 		<nav aria-label="Queries" className="flex min-h-0 flex-col border-r bg-panel">
 			<div className="flex items-center justify-between px-3 py-2">

@@ -1,10 +1,11 @@
 /** The distance strip: one axis from the query's start; what it meets where, what stops it, and how near things come to a tie. */
 import { metres, type Query, rulesOf, slackOf, type Verdict } from '@frelk/core';
 import { useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { verdictOn } from '../../model/derived';
+import { nameOf } from '../../model/names';
+import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { toneOf } from '../../ui/marks';
-import { useQueryGeometry } from '../stage/query-drawing';
-import { verdictOn } from './answers';
-import { nameOf, queryIn, useBenchStore, useFollowing, useFollowingAnswers } from './store';
+import { useQueryGeometry } from '../stage/overlay/geometry';
 
 const HEIGHT = 92;
 /** Where the axis runs. */
@@ -23,11 +24,11 @@ interface Bar {
 }
 
 export function Strip() {
-	const { world, current, touched } = useFollowingAnswers();
-	const query = useFollowing(queryIn);
+	const { world, current, touched } = useDeferredDerived();
+	const query = useDeferredBench(queryIn);
 	const geometry = useQueryGeometry(world, query, current);
-	const project = useFollowing((s) => s.project);
-	const pointed = useFollowing((s) => s.pointed);
+	const project = useDeferredBench((s) => s.project);
+	const pointed = useDeferredBench((s) => s.pointed);
 	const store = useBenchStore();
 	const host = useRef<HTMLElement>(null);
 	const [width, setWidth] = useState(600);

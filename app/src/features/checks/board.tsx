@@ -1,34 +1,21 @@
 /** The board: every query at every moment, what it answers and whether that is what is wanted. */
-import { type CheckResult, failureOf, type Naming, type Project, type QuickAnswer, type Stage, wordsOfWanted } from '@frelk/core';
+import { activeChecks, type CheckResult, type Project, type QuickAnswer, wordsOfWanted } from '@frelk/core';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { Tabs } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';
 import type { Run } from '../../data/db';
 import { runsOf, type Since, sinceWhen } from '../../data/history';
+import { namingOf } from '../../model/names';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { answersIn, checksIn } from '../../workers/client';
-import { activeChecks, useCheckResults } from '../bench/check-results';
-import { nameOf, useBench, useBenchStore } from '../bench/store';
 import { Cell } from './cell';
 import { Compare } from './compare';
-import { ago } from './keep';
+import { History } from './history';
 import { saveReport } from './reports';
 import { Weakest } from './weakest';
-
-export const namingOf =
-	(project: Project): Naming =>
-	(kind, id) =>
-		nameOf(project, kind, id);
-
-export function quickWords(project: Project, answer: QuickAnswer | undefined): string {
-	if (!answer) return '…';
-	const names = answer.objects.map((id) => nameOf(project, 'object', id));
-	if (answer.status === 'selected') return names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(', ');
-	if (answer.status === 'tie') return `tie: ${names.join(', ')}`;
-	return answer.status === 'none' ? 'nothing' : answer.status;
-}
-
-export const markFor = (status: string | undefined): Stage =>
-	status === 'selected' ? 'selected' : status === 'tie' ? 'tied' : status === 'none' ? 'touch' : 'layer';
+import { ago, markFor, quickWords } from './words';
 
 /** All answers of the project as it stands, found in a worker; those of before until the new ones are there. */
 function useSurvey(project: Project): ReadonlyMap<string, QuickAnswer> {
@@ -44,27 +31,24 @@ function useSurvey(project: Project): ReadonlyMap<string, QuickAnswer> {
 	return answers;
 }
 
-function useRuns(project: Project): Run[] {
+/** The runs kept with this project, newest as the store has them. */
+function useRuns(): readonly Run[] {
 	const key = useBench((s) => s.key);
-	const [runs, setRuns] = useState<Run[]>([]);
-	const results = useCheckResults();
-	// biome-ignore lint/correctness/useExhaustiveDependencies: read again after every run
-	useEffect(() => {
-		const timer = setTimeout(() => void runsOf(key).then(setRuns), 60);
-		return () => clearTimeout(timer);
-	}, [key, project, results]);
-	return runs;
+	return useLiveQuery(() => runsOf(key), [key]) ?? NONE;
 }
 
+const NONE: readonly Run[] = [];
+
 const TABS = ['Board', 'Weakest', 'Compare', 'History'] as const;
+type Tab = (typeof TABS)[number];
 
 export function Board() {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
-	const results = useCheckResults();
+	const results = useBench((s) => s.checked);
 	const survey = useSurvey(project);
-	const runs = useRuns(project);
-	const [tab, setTab] = useState<(typeof TABS)[number]>('Board');
+	const runs = useRuns();
+	const [tab, setTab] = useState<Tab>('Board');
 	const [at, setAt] = useState<{ query: string; moment: string | null } | null>(null);
 	const since = useMemo(() => sinceWhen(runs), [runs]);
 	const byCell = useMemo(() => {
@@ -82,23 +66,20 @@ export function Board() {
 	const checks = activeChecks(project).length;
 	return (
 		<main className="grid min-h-0 grid-cols-[minmax(0,1fr)_22rem] max-[1240px]:grid-cols-[minmax(0,1fr)_17rem]">
-			<div className="flex min-h-0 flex-col">
+			<Tabs.Root value={tab} onValueChange={(name) => setTab(name as Tab)} className="flex min-h-0 min-w-0 flex-col">
 				<header className="flex flex-wrap items-center gap-2 border-b bg-panel px-3 py-2">
 					<h2 className="sr-only">Checks</h2>
-					<div role="tablist" aria-label="Checks" className="flex">
+					<Tabs.List aria-label="Checks" className="flex">
 						{TABS.map((name) => (
-							<button
+							<Tabs.Trigger
 								key={name}
-								type="button"
-								role="tab"
-								aria-selected={tab === name}
-								className={`px-3 py-0.5 ${tab === name ? 'border-b-2 border-ink font-semibold' : 'border-b-2 border-transparent text-quiet'}`}
-								onClick={() => setTab(name)}
+								value={name}
+								className="border-b-2 border-transparent px-3 py-0.5 text-quiet data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink"
 							>
 								{name}
-							</button>
+							</Tabs.Trigger>
 						))}
-					</div>
+					</Tabs.List>
 					<RunAll checks={checks} />
 					<span className="ml-auto flex gap-1">
 						{(['JUnit XML', 'CSV', 'Markdown', 'HTML page'] as const).map((kind) => (
@@ -108,67 +89,72 @@ export function Board() {
 						))}
 					</span>
 				</header>
-				<div role="tabpanel" aria-label={tab} className="min-h-0 flex-1 overflow-auto">
-					{tab === 'Weakest' && <Weakest />}
-					{tab === 'Compare' && <Compare />}
-					{tab === 'History' && <History runs={runs} />}
-					{tab === 'Board' &&
-						(project.queries.length === 0 ? (
-							<p className="p-10 text-center text-quiet">There is no query yet. Make one on the bench; its answers then stand here, at every moment.</p>
-						) : (
-							<>
-								{checks === 0 && (
-									<p className="px-4 pt-3 text-quiet">
-										No answer is kept yet. Choose a cell and press “Keep this answer”: from then on it is checked on every change.
-									</p>
-								)}
-								<table className="border-separate border-spacing-0">
-									<thead>
-										<tr>
-											<th className="sticky top-0 left-0 z-20 border-r border-b bg-panel px-3 py-1 text-left font-normal text-quiet">query</th>
-											{moments.map((m) => (
-												<th key={m.id ?? ''} scope="col" className="sticky top-0 z-10 max-w-44 min-w-36 border-b bg-panel px-3 py-1 text-left font-semibold">
-													<span className="line-clamp-3 max-w-40 [overflow-wrap:anywhere]" title={m.name}>
-														{m.name}
-													</span>
-												</th>
-											))}
-										</tr>
-									</thead>
-									<tbody>
-										{project.queries.map((query) => (
-											<tr key={query.id}>
-												<th scope="row" className="sticky left-0 z-10 min-w-32 border-r border-b bg-panel px-3 py-1 text-left align-top">
-													<span className="line-clamp-3 max-w-56 [overflow-wrap:anywhere]" title={query.name ?? query.id}>
-														{query.name ?? query.id}
-													</span>
-													<span className="block font-normal text-quiet">{query.kind}</span>
-												</th>
-												{moments.map((m) => {
-													const key = `${m.id ?? ''} ${query.id}`;
-													const list = byCell.get(key) ?? [];
-													const here = at?.query === query.id && at.moment === m.id;
-													return (
-														<td key={key} className="h-px border-b p-0 align-top">
-															<CellFace
-																project={project}
-																answer={survey.get(key)}
-																results={list}
-																since={since}
-																here={here}
-																onOpen={() => setAt({ query: query.id, moment: m.id })}
-															/>
-														</td>
-													);
-												})}
-											</tr>
+				<Tabs.Content value="Weakest" className="min-h-0 flex-1 overflow-auto">
+					<Weakest />
+				</Tabs.Content>
+				<Tabs.Content value="Compare" className="min-h-0 flex-1 overflow-auto">
+					<Compare />
+				</Tabs.Content>
+				<Tabs.Content value="History" className="min-h-0 flex-1 overflow-auto">
+					<History runs={runs} />
+				</Tabs.Content>
+				<Tabs.Content value="Board" className="min-h-0 flex-1 overflow-auto">
+					{project.queries.length === 0 ? (
+						<p className="p-10 text-center text-quiet">There is no query yet. Make one on the bench; its answers then stand here, at every moment.</p>
+					) : (
+						<>
+							{checks === 0 && (
+								<p className="px-4 pt-3 text-quiet">
+									No answer is kept yet. Choose a cell and press “Keep this answer”: from then on it is checked on every change.
+								</p>
+							)}
+							<table className="border-separate border-spacing-0">
+								<thead>
+									<tr>
+										<th className="sticky top-0 left-0 z-20 border-r border-b bg-panel px-3 py-1 text-left font-normal text-quiet">query</th>
+										{moments.map((m) => (
+											<th key={m.id ?? ''} scope="col" className="sticky top-0 z-10 max-w-44 min-w-36 border-b bg-panel px-3 py-1 text-left font-semibold">
+												<span className="line-clamp-3 max-w-40 [overflow-wrap:anywhere]" title={m.name}>
+													{m.name}
+												</span>
+											</th>
 										))}
-									</tbody>
-								</table>
-							</>
-						))}
-				</div>
-			</div>
+									</tr>
+								</thead>
+								<tbody>
+									{project.queries.map((query) => (
+										<tr key={query.id}>
+											<th scope="row" className="sticky left-0 z-10 min-w-32 border-r border-b bg-panel px-3 py-1 text-left align-top">
+												<span className="line-clamp-3 max-w-56 [overflow-wrap:anywhere]" title={query.name ?? query.id}>
+													{query.name ?? query.id}
+												</span>
+												<span className="block font-normal text-quiet">{query.kind}</span>
+											</th>
+											{moments.map((m) => {
+												const key = `${m.id ?? ''} ${query.id}`;
+												const list = byCell.get(key) ?? [];
+												const here = at?.query === query.id && at.moment === m.id;
+												return (
+													<td key={key} className="h-px border-b p-0 align-top">
+														<CellFace
+															project={project}
+															answer={survey.get(key)}
+															results={list}
+															since={since}
+															here={here}
+															onOpen={() => setAt({ query: query.id, moment: m.id })}
+														/>
+													</td>
+												);
+											})}
+										</tr>
+									))}
+								</tbody>
+							</table>
+						</>
+					)}
+				</Tabs.Content>
+			</Tabs.Root>
 			<Cell
 				at={at}
 				results={at ? (byCell.get(`${at.moment ?? ''} ${at.query}`) ?? []) : []}
@@ -199,7 +185,7 @@ function CellFace({
 	onOpen: () => void;
 }) {
 	const failing = results.find((r) => !r.pass);
-	const naming = namingOf(project);
+	const naming = namingOf(project.scene);
 	const stands = since.get((failing ?? results[0])?.id ?? '');
 	return (
 		<button
@@ -229,7 +215,7 @@ function CellFace({
 /** Runs everything on demand, with progress and a way out. */
 function RunAll({ checks }: { checks: number }) {
 	const store = useBenchStore();
-	const results = useCheckResults();
+	const results = useBench((s) => s.checked);
 	const [running, setRunning] = useState<{ done: number; cancel: () => void } | null>(null);
 	const [said, setSaid] = useState<string | null>(null);
 	const run = () => {
@@ -272,29 +258,3 @@ function RunAll({ checks }: { checks: number }) {
 		</span>
 	);
 }
-
-function History({ runs }: { runs: Run[] }) {
-	const project = useBench((s) => s.project);
-	if (runs.length === 0) return <p className="p-6 text-quiet">No run yet. Runs are noted whenever their outcome changes, and kept in this browser.</p>;
-	return (
-		<ol className="p-4">
-			{runs.map((run) => (
-				<li key={run.id} className="mb-2 border-l-3 border-l-line pl-3">
-					<span className="figure">{new Date(run.at).toLocaleString('en-GB')}</span> · {run.hold} hold
-					{run.failing.length > 0 && <span className="font-semibold text-cut">, {run.failing.length} fail</span>}
-					<ul className="text-[12px] text-quiet">
-						{run.failing.slice(0, 8).map((f) => (
-							<li key={f.check}>
-								{project.checks?.find((c) => c.id === f.check)?.name ?? f.check}: {f.reason}
-							</li>
-						))}
-						{run.failing.length > 8 && <li>and {run.failing.length - 8} more</li>}
-					</ul>
-				</li>
-			))}
-		</ol>
-	);
-}
-
-/** The reason a check fails, with names. */
-export const reasonWords = (project: Project, r: CheckResult): string => failureOf(r.wanted, r.got, namingOf(project)) || r.reason;

@@ -3,12 +3,13 @@ import { Asking, buildWorld, type Check, type CheckResult, type Query, STAGE_WOR
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Since } from '../../data/history';
+import { nameOf, namingOf } from '../../model/names';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField, Check as Tick } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
-import { nameOf, useBench, useBenchStore } from '../bench/store';
-import { markFor, namingOf, reasonWords } from './board';
 import { ExpectEditor } from './expect-editor';
-import { ago, extrasOf, keepAnswer, setExtra, wordsOfExpectation } from './keep';
+import { extrasOf, keepAnswer, setExtra } from './keep';
+import { ago, markFor, reasonWords, wordsOfExpectation } from './words';
 
 export function Cell({
 	at,
@@ -59,7 +60,7 @@ function Filled({ at, results, since }: { at: { query: string; moment: string | 
 	const project = useBench((s) => s.project);
 	const navigate = useNavigate();
 	const key = useBench((s) => s.key);
-	const naming = namingOf(project);
+	const naming = namingOf(project.scene);
 	const answer = useMemo(() => {
 		const world = buildWorld(project, at.moment);
 		return new Asking(world).explain(world.queryById.get(at.query) as Query);
@@ -187,7 +188,7 @@ function Filled({ at, results, since }: { at: { query: string; moment: string | 
 function Beside({ at }: { at: { query: string; moment: string | null } }) {
 	const project = useBench((s) => s.project);
 	const [other, setOther] = useState('-');
-	const naming = namingOf(project);
+	const naming = namingOf(project.scene);
 	const rows = useMemo(() => {
 		if (other === '-') return null;
 		const ask = (moment: string | null) => {

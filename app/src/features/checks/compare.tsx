@@ -1,23 +1,25 @@
 /** The project against an earlier version of itself: which answers changed. */
 import { type Change, changesBetween, formatProblem, type Project, readProject } from '@frelk/core';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useRef, useState } from 'react';
 import type { Version } from '../../data/db';
 import { dropVersion, keepVersion, versionsOf } from '../../data/history';
+import { nameOf } from '../../model/names';
+import { useBench } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { answersIn } from '../../workers/client';
-import { nameOf, useBench } from '../bench/store';
-import { quickWords } from './board';
+import { quickWords } from './words';
+
+const NONE: readonly Version[] = [];
 
 export function Compare() {
 	const project = useBench((s) => s.project);
 	const key = useBench((s) => s.key);
 	const input = useRef<HTMLInputElement>(null);
-	const [versions, setVersions] = useState<Version[]>([]);
+	const versions = useLiveQuery(() => versionsOf(key), [key]) ?? NONE;
 	const [changes, setChanges] = useState<{ with: string; list: Change[]; before: Project } | null>(null);
 	const [working, setWorking] = useState(false);
 	const [trouble, setTrouble] = useState<string[]>([]);
-	const read = useCallback(() => void versionsOf(key).then(setVersions), [key]);
-	useEffect(read, [read]);
 	const compare = async (name: string, before: Project) => {
 		setWorking(true);
 		setTrouble([]);
@@ -39,7 +41,7 @@ export function Compare() {
 	return (
 		<section className="p-4">
 			<div className="mb-3 flex flex-wrap items-center gap-2">
-				<Button className="font-semibold" onClick={() => void keepVersion(key, project.name, project).then(read)}>
+				<Button className="font-semibold" onClick={() => void keepVersion(key, project.name, project)}>
 					Keep this version
 				</Button>
 				<Button onClick={() => input.current?.click()}>Compare with a file…</Button>
@@ -74,11 +76,7 @@ export function Compare() {
 						<Button className="ml-auto" onClick={() => void compare(new Date(v.at).toLocaleString('en-GB'), v.project)}>
 							Compare
 						</Button>
-						<Button
-							quiet
-							aria-label={`Forget the version of ${new Date(v.at).toLocaleString('en-GB')}`}
-							onClick={() => void dropVersion(v.id ?? -1).then(read)}
-						>
+						<Button quiet aria-label={`Forget the version of ${new Date(v.at).toLocaleString('en-GB')}`} onClick={() => void dropVersion(v.id ?? -1)}>
 							Forget
 						</Button>
 					</li>

@@ -1,9 +1,9 @@
 /** What a check expects, changed in words. */
 import type { Expect } from '@frelk/core';
 import { X } from 'lucide-react';
+import { useBench } from '../../model/use-bench';
 import { Button, Check, NumberField, Select, TextField } from '../../ui/controls';
-import { useBench } from '../bench/store';
-import { VectorFields } from '../sentence/editors';
+import { VectorFields } from '../../ui/vector-fields';
 
 type Kind = 'selects' | 'none' | 'tie' | 'off';
 const kindOf = (e: Expect): Kind => (e.selects ? 'selects' : e.none ? 'none' : e.tie ? 'tie' : 'off');

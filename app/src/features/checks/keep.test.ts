@@ -1,15 +1,13 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { Asking, buildWorld, type Check, checkProject, expectationOf, failureOf, type Project, type Query } from '@frelk/core';
+import { Asking, buildWorld, type Check, checkProject, expectationOf, failureOf, type Query } from '@frelk/core';
+import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
-import { ago, extrasOf, keepAnswer, setExtra, wordsOfExpectation } from './keep';
-
-const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../../examples/${name}.frelk.json`), 'utf8'));
+import { extrasOf, keepAnswer, setExtra } from './keep';
+import { ago, wordsOfExpectation } from './words';
 
 describe('keeping answers', () => {
 	it('makes a check that holds, for every query at every moment', () => {
 		for (const name of ['harl-quay', 'pursers-desk']) {
-			const p = load(name);
+			const p = example(name);
 			for (const moment of [null, ...(p.moments ?? []).map((m) => m.id)]) {
 				const world = buildWorld(p, moment);
 				for (const query of world.queries) {
@@ -53,6 +51,12 @@ describe('keeping answers', () => {
 
 	it('says how long ago', () => {
 		const now = 1e12;
-		expect([0, 5, 90, 60 * 24 * 3].map((m) => ago(now - m * 60000, now))).toEqual(['just now', '5 min ago', '2 h ago', '3 days ago']);
+		const minute = 60_000;
+		const words = [0, minute - 1, minute, 59 * minute, 60 * minute, 90 * minute, 1439 * minute, 1440 * minute, 4320 * minute].map((past) =>
+			ago(now - past, now),
+		);
+		expect(words).toEqual(['just now', 'just now', '1 min ago', '59 min ago', '1 hr ago', '2 hr ago', '24 hr ago', 'yesterday', '3 days ago']);
+		// A clock that was put back since.
+		expect(ago(now + minute, now)).toBe('just now');
 	});
 });

@@ -1,7 +1,6 @@
 /** Results of the checks as files. */
-import { csvReport, htmlReport, junitXml, markdownReport, type Project, runChecks } from '@frelk/core';
+import { activeChecks, csvReport, htmlReport, junitXml, markdownReport, type Project, runChecks } from '@frelk/core';
 import { saveText } from '../../data/files';
-import { activeChecks } from '../bench/check-results';
 
 export type ReportKind = 'JUnit XML' | 'CSV' | 'Markdown' | 'HTML page';
 

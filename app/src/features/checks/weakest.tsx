@@ -1,12 +1,11 @@
 /** How firmly each check holds, the weakest first: found by search in a worker, shown on the stage. */
-import { type Firmness, type Project, type Robustness, wordsOfGot } from '@frelk/core';
+import { activeChecks, type Firmness, type Project, type Robustness, wordsOfGot } from '@frelk/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { nameOf, namingOf } from '../../model/names';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { robustnessIn } from '../../workers/client';
-import { activeChecks } from '../bench/check-results';
-import { nameOf, useBench, useBenchStore } from '../bench/store';
-import { namingOf } from './board';
 
 const NUDGES = { cursor: 'cursor moved', aim: 'aim turned', asker: 'asker moved' } as const;
 
@@ -51,7 +50,7 @@ export function Weakest() {
 			.finally(() => setRunning(null));
 	};
 	const sorted = [...(found?.list ?? [])].sort((a, b) => (a.score ?? Infinity) - (b.score ?? Infinity));
-	const naming = namingOf(project);
+	const naming = namingOf(project.scene);
 	return (
 		<section className="p-4">
 			<p className="mb-2 flex items-center gap-3">

@@ -1,11 +1,9 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { checkProject, type Project } from '@frelk/core';
+import { checkProject } from '@frelk/core';
+import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
-import { createBench } from '../bench/store';
+import { createBench } from '../../model/store';
 import { commandsFor, handWords, matches } from './commands';
 
-const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../../examples/${name}.frelk.json`), 'utf8'));
 const key = (name: string, held: Partial<Record<'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey', boolean>> = {}) => ({
 	key: name,
 	ctrlKey: false,
@@ -18,7 +16,7 @@ const key = (name: string, held: Partial<Record<'ctrlKey' | 'metaKey' | 'shiftKe
 describe('commands', () => {
 	it('have names and keys of their own', () => {
 		for (const name of ['harl-quay', 'pursers-desk']) {
-			const list = commandsFor(load(name));
+			const list = commandsFor(example(name));
 			expect(new Set(list.map((c) => c.id)).size).toBe(list.length);
 			expect(new Set(list.map((c) => c.label)).size).toBe(list.length);
 			const keys = list.flatMap((c) => c.keys ?? []);
@@ -29,10 +27,10 @@ describe('commands', () => {
 	it('leave a valid project, whatever is in hand, and take every step back', () => {
 		for (const name of ['harl-quay', 'deck-from-above'])
 			for (const hand of [[], ['boathook'], ['deckhand', 'boathook', name === 'harl-quay' ? 'crate-1' : 'coil']])
-				for (const command of commandsFor(load(name))) {
+				for (const command of commandsFor(example(name))) {
 					// The clipboard belongs to the browser.
 					if (['copy', 'paste'].includes(command.id)) continue;
-					const store = createBench(name, load(name));
+					const store = createBench(name, example(name));
 					const before = store.getState().project;
 					store.getState().pickAll(hand);
 					if (command.not?.(store) !== undefined) continue;
@@ -46,7 +44,7 @@ describe('commands', () => {
 	});
 
 	it('say why they cannot be done', () => {
-		const store = createBench('q', load('harl-quay'));
+		const store = createBench('q', example('harl-quay'));
 		const by = (id: string) => commandsFor(store.getState().project).find((c) => c.id === id);
 		expect(by('duplicate')?.not?.(store)).toBe('nothing is in hand');
 		store.getState().pick('crank');
@@ -58,7 +56,7 @@ describe('commands', () => {
 	});
 
 	it('go round through queries and moments', () => {
-		const store = createBench('q', load('harl-quay'));
+		const store = createBench('q', example('harl-quay'));
 		const run = (id: string) =>
 			commandsFor(store.getState().project)
 				.find((c) => c.id === id)

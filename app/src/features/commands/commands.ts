@@ -1,9 +1,9 @@
 /** Everything that can be done on the bench, by name and by key: the palette, the key list and the keyboard read this one list. */
 import type { Project, ShapeKind, Vec3, World } from '@frelk/core';
 import { readLocal, writeLocal } from '../../data/local';
-import { worldOf } from '../bench/answers';
-import { freshQuery } from '../bench/fresh-query';
-import { type BenchStore, nameOf } from '../bench/store';
+import { nameOf } from '../../model/names';
+import type { BenchStore } from '../../model/store';
+import { freshQuery } from '../edit/fresh-query';
 import {
 	addObject,
 	alignObjects,
@@ -37,7 +37,7 @@ export interface Command {
 	not?: (store: BenchStore) => string | undefined;
 }
 
-const world = (store: BenchStore): World => worldOf(store.getState().project, store.getState().moment);
+const world = (store: BenchStore): World => store.getState().derived.world;
 const nothing = (store: BenchStore): string | undefined => (store.getState().selection.length === 0 ? 'nothing is in hand' : undefined);
 const fewer = (n: number) => (store: BenchStore) => (store.getState().selection.length < n ? `fewer than ${n} objects are in hand` : undefined);
 

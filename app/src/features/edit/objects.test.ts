@@ -1,7 +1,6 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { buildWorld, checkProject, type Project, SHAPE_KINDS, type ShapeKind } from '@frelk/core';
 import { eulerOf, rotationOf } from '@frelk/core/geometry/matrix';
+import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import {
 	addObject,
@@ -22,7 +21,6 @@ import {
 	snapStep,
 } from './objects';
 
-const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../../examples/${name}.frelk.json`), 'utf8'));
 const valid = (p: Project) => {
 	const checked = checkProject(p);
 	expect(checked.ok ? [] : checked.problems).toEqual([]);
@@ -44,7 +42,7 @@ describe('objects by hand', () => {
 			['harl-quay', SPACE_SHAPES],
 			['pursers-desk', FLAT_SHAPES],
 		] as const) {
-			const p = load(name);
+			const p = example(name);
 			const ids = kinds.map((kind: ShapeKind) => addObject(p, kind, [2, 0, 1], [0.8, 0.6, 0.4]));
 			valid(p);
 			const world = buildWorld(p);
@@ -59,7 +57,7 @@ describe('objects by hand', () => {
 	});
 
 	it('are copied with what hangs under them, and pasted into another project with what they name', () => {
-		const p = load('harl-quay');
+		const p = example('harl-quay');
 		const parent = p.scene.objects.find((o) => p.scene.objects.some((c) => c.parent === o.id));
 		const before = p.scene.objects.length;
 		const [copy] = duplicateObjects(p, [parent?.id ?? ''], [1, 0, 0]);
@@ -79,13 +77,13 @@ describe('objects by hand', () => {
 		if (clip) pasteObjects(other, clip, [0, 0, 0]);
 		valid(other);
 		expect(other.scene.objects.map((o) => o.id)).toContain('crank');
-		expect(() => clip && pasteObjects(load('pursers-desk'), clip, [0, 0, 0])).toThrow('flat');
+		expect(() => clip && pasteObjects(example('pursers-desk'), clip, [0, 0, 0])).toThrow('flat');
 		expect(readClip('hello')).toBeNull();
 		expect(readClip('{"a":1}')).toBeNull();
 	});
 
 	it('stay where they are when grouped and hung elsewhere', () => {
-		const p = load('harl-quay');
+		const p = example('harl-quay');
 		const world = buildWorld(p);
 		const ids = world.objects
 			.filter((o) => o.shapes.length > 0 && o.def.standsFor === undefined)
@@ -96,7 +94,7 @@ describe('objects by hand', () => {
 		const after = buildWorld(p);
 		for (const id of ids) near(after.objectById.get(id)?.position ?? [], world.objectById.get(id)?.position ?? []);
 
-		const q = load('harl-quay');
+		const q = example('harl-quay');
 		const [a, b] = [world.objects[3], world.objects[8]];
 		const frame = q.scene.objects.find((o) => o.id === b?.id);
 		if (frame) {
@@ -110,7 +108,7 @@ describe('objects by hand', () => {
 	});
 
 	it('line up by an edge and spread evenly', () => {
-		const p = load('harl-quay');
+		const p = example('harl-quay');
 		const ids = [addObject(p, 'box', [0, 0, 0], [1, 1, 1]), addObject(p, 'box', [1, 0, 3], [2, 1, 1]), addObject(p, 'box', [9, 0, 1], [1, 1, 1])];
 		const world = buildWorld(p);
 		alignObjects(p, world, ids, 0, 'low');
@@ -122,12 +120,12 @@ describe('objects by hand', () => {
 	});
 
 	it('are hidden without changing what queries see', () => {
-		const p = load('harl-quay');
+		const p = example('harl-quay');
 		setFlag(p, ['crank'], 'hidden', true);
 		valid(p);
 		expect(isHidden(p.scene.objects.find((o) => o.id === 'crank'))).toBe(true);
 		setFlag(p, ['crank'], 'hidden', false);
-		expect(p).toEqual(load('harl-quay'));
+		expect(p).toEqual(example('harl-quay'));
 	});
 
 	it('snap to faces before the grid', () => {

@@ -1,9 +1,10 @@
 /** The layer table: what each query does with each layer, painted by hand; masks to copy. */
 import { Copy, Plus, Trash2 } from 'lucide-react';
 import { useRef, useState } from 'react';
+import { nameOf } from '../../model/names';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, TextField } from '../../ui/controls';
 import { beginDrag } from '../../ui/drag';
-import { nameOf, useBench, useBenchStore } from '../bench/store';
 import { freshId } from '../edit/objects';
 import { hex, maskFor, nextUse, rulingOf, setUse, type Use } from './table';
 

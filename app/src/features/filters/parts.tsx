@@ -1,8 +1,8 @@
 /** Parts the sections of the filters view share. */
 import type { Project } from '@frelk/core';
 import { useState } from 'react';
+import { nameOf } from '../../model/names';
 import { Button } from '../../ui/controls';
-import { nameOf } from '../bench/store';
 
 export const idOf = (text: string): string =>
 	text

@@ -1,8 +1,8 @@
 /** Sides, and how each regards the others. */
 import type { Stance } from '@frelk/core';
 import { Trash2 } from 'lucide-react';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
-import { useBench, useBenchStore } from '../bench/store';
 import { Adder } from './parts';
 
 const STANCES: readonly Stance[] = ['hostile', 'neutral', 'friendly'];

@@ -1,6 +1,8 @@
 /** States of objects or of the scene: renamed everywhere, with who has and who asks for them. */
+
+import { nameOf } from '../../model/names';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Check, NumberField, TextField } from '../../ui/controls';
-import { nameOf, useBench, useBenchStore } from '../bench/store';
 import { Adder, Counts } from './parts';
 import { renameState, statesOf } from './table';
 

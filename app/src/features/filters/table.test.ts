@@ -1,10 +1,9 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { Asking, buildWorld, checkProject, type Project, type Query } from '@frelk/core';
+import { Asking, buildWorld, checkProject, type Query } from '@frelk/core';
+import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { hex, maskFor, nextUse, renameState, rulingOf, setUse, statesOf, tagUse, USES } from './table';
 
-const quay = (): Project => JSON.parse(readFileSync(join(import.meta.dirname, '../../../../examples/harl-quay.frelk.json'), 'utf8'));
+const quay = () => example('harl-quay');
 
 describe('the layer table', () => {
 	it('writes what it then reads, for every query, layer and use', () => {

@@ -2,8 +2,8 @@
 import { replaceUses } from '@frelk/core';
 import { Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
-import { useBench, useBenchStore } from '../bench/store';
 import { Adder, Counts, idOf } from './parts';
 import { tagUse } from './table';
 

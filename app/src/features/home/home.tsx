@@ -1,17 +1,17 @@
 /** Home: the projects of this browser, the examples, and ways in. */
 import type { Project } from '@frelk/core';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { Link, useActionData, useFetcher, useRevalidator } from 'react-router';
 import type { Picture as Drawn } from '../../data/db';
 import { saveText } from '../../data/files';
 import { EXAMPLES, getProject, type Listed } from '../../data/projects';
 import { onNews } from '../../data/tabs';
-import type { HomeResult } from '../../routes/home';
 import { Button, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
 import { PICTURE } from '../../workers/picture-size';
-import { KeepingNotice } from './keeping-notice';
+import { KeepingNotice } from '../project/keeping-notice';
 import { usePictures } from './pictures';
+import type { HomeResult } from './result';
 
 export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly string[] }) {
 	const fetcher = useFetcher<HomeResult>();
@@ -25,7 +25,9 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 		fetcher.submit(form, { method: 'post', encType: 'multipart/form-data' });
 	};
 	const latest = useRef(importAll);
-	latest.current = importAll;
+	useLayoutEffect(() => {
+		latest.current = importAll;
+	});
 	useEffect(() => {
 		const over = (event: DragEvent) => {
 			if (!event.dataTransfer?.types.includes('Files')) return;

@@ -1,9 +1,10 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
 import { type Answer, anyTagsOf, metres, type Project, rulesOf, STAGE_WORDS, STAGES, type Stage, slackOf, type Verdict, wordsOfVerdict } from '@frelk/core';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { nameOf, namingOf } from '../../model/names';
+import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
-import { nameOf, queryIn, useBenchStore, useFollowing, useFollowingAnswers } from '../bench/store';
 import { keepAnswer } from '../checks/keep';
 
 /** A rung is a stage; of those that were not touched, the ones a longer path would reach have a rung of their own. */
@@ -20,7 +21,7 @@ const MOST = 24;
 const FOLDED = new Set<RungKey>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
 
 export function Ladder() {
-	const { current } = useFollowingAnswers();
+	const { current } = useDeferredDerived();
 	if (!current) return <Frame>Choose a query to see how each object fares.</Frame>;
 	return (
 		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
@@ -71,7 +72,7 @@ function Frame({ children }: { children: React.ReactNode }) {
 }
 
 function Head({ answer }: { answer: Answer }) {
-	const project = useFollowing((s) => s.project);
+	const project = useDeferredBench((s) => s.project);
 	const store = useBenchStore();
 	const name = (id: string) => nameOf(project, 'object', id);
 	return (
@@ -150,9 +151,9 @@ function slackWords(project: Project, answer: Answer): string {
 /** Today's answer as a check, in one action. */
 function Keep({ answer }: { answer: Answer }) {
 	const store = useBenchStore();
-	const moment = useFollowing((s) => s.moment);
-	const kept = useFollowing((s) => (s.project.checks ?? []).filter((c) => c.query === answer.query && (c.moment ?? null) === s.moment).length);
-	const where = useFollowing((s) => (s.moment === null ? 'as laid out' : nameOf(s.project, 'moment', s.moment)));
+	const moment = useDeferredBench((s) => s.moment);
+	const kept = useDeferredBench((s) => (s.project.checks ?? []).filter((c) => c.query === answer.query && (c.moment ?? null) === s.moment).length);
+	const where = useDeferredBench((s) => (s.moment === null ? 'as laid out' : nameOf(s.project, 'moment', s.moment)));
 	return (
 		<p className="mt-1 flex items-center gap-2">
 			<Button onClick={() => store.getState().editPlain('Keep an answer', (draft) => void keepAnswer(draft, answer, moment))}>Keep this answer</Button>
@@ -233,14 +234,11 @@ const Row = memo(VerdictRow, (a, b) => FIELDS.every((field) => a.verdict[field] 
 function VerdictRow({ verdict }: { verdict: Verdict }) {
 	const store = useBenchStore();
 	// Names hang on the scene; asked of every row with every move, they would be put into words for nothing.
-	const scene = useFollowing((s) => s.project.scene);
-	const any = useFollowing((s) => anyTagsOf(queryIn(s) ?? undefined));
-	// biome-ignore lint/correctness/useExhaustiveDependencies: the project's names are its scene's
-	const [name, words] = useMemo(() => {
-		const { project } = store.getState();
-		return [nameOf(project, 'object', verdict.object), wordsOfVerdict(verdict, (kind, id) => nameOf(project, kind, id), any)];
-	}, [verdict, scene, any]);
-	const lit = useFollowing((s) => s.pointed === verdict.object || s.picked === verdict.object);
+	const naming = useDeferredBench((s) => namingOf(s.project.scene));
+	const any = useDeferredBench((s) => anyTagsOf(queryIn(s) ?? undefined));
+	const name = naming('object', verdict.object);
+	const words = useMemo(() => wordsOfVerdict(verdict, naming, any), [verdict, naming, any]);
+	const lit = useDeferredBench((s) => s.pointed === verdict.object || s.picked === verdict.object);
 	return (
 		<li>
 			<button

@@ -1,9 +1,10 @@
 /** The moments: named variations of the scene, recorded by doing. */
 import { differencesOf, type Moment, type Project, removeDifference } from '@frelk/core';
 import { ArrowDown, ArrowUp, Copy, Plus, Trash2, X } from 'lucide-react';
+import type { BenchStore } from '../../model/store';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
 import { Dialog } from '../../ui/dialog';
-import { type BenchStore, useBench, useBenchStore } from '../bench/store';
 import { freshId } from '../edit/objects';
 import { wordsOfDifference } from './words';
 

@@ -1,10 +1,9 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { type Difference, differencesOf, type Project } from '@frelk/core';
+import { type Difference, differencesOf } from '@frelk/core';
+import { example } from '@frelk/core/tests/examples';
 import { expect, it } from 'vitest';
 import { wordsOfDifference } from './words';
 
-const quay = (): Project => JSON.parse(readFileSync(join(import.meta.dirname, '../../../../examples/harl-quay.frelk.json'), 'utf8'));
+const quay = () => example('harl-quay');
 
 it('says what a moment changes, from what to what, with names', () => {
 	const p = quay();

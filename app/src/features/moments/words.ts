@@ -1,6 +1,6 @@
 /** The differences a moment makes, in words. */
 import type { Difference, Project } from '@frelk/core';
-import { nameOf } from '../bench/store';
+import { nameOf } from '../../model/names';
 
 const trim = (v: number): string => String(Number(v.toFixed(3)));
 

@@ -9,7 +9,7 @@ import { TAB } from '../../data/tabs';
 import { Button } from '../../ui/controls';
 import { Trouble } from '../../ui/trouble';
 import { tryOutIn } from '../../workers/client';
-import { OpenProject } from '../bench/open-project';
+import { OpenProject } from '../project/open-project';
 import { clearOpening, markOpening } from './marks';
 
 /** Texts up to this long are read by the page itself: they take less than starting a worker does. Characters. */

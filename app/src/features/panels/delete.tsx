@@ -1,9 +1,10 @@
 /** Deleting: where the thing is used, what would go with it, and what could take its place. */
 import { forget, type Project, type ReferenceKind, replaceUses, usesOf, wordsOfUse } from '@frelk/core';
 import { useMemo, useState } from 'react';
+import { nameOf } from '../../model/names';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select } from '../../ui/controls';
 import { Dialog } from '../../ui/dialog';
-import { nameOf, useBench, useBenchStore } from '../bench/store';
 
 const listOf = (project: Project, kind: ReferenceKind): readonly { id: string; name?: string | undefined }[] =>
 	({

@@ -1,8 +1,8 @@
 /** The keys, from the list of commands, and what the pointer does on the stage. */
 import { useState } from 'react';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Check } from '../../ui/controls';
 import { Dialog } from '../../ui/dialog';
-import { useBench, useBenchStore } from '../bench/store';
 import { commandsFor, letLettersAct, lettersAct } from '../commands/commands';
 
 const STAGE: [string, string][] = [

@@ -1,7 +1,7 @@
 /** Commands, objects, queries and moments by typing. */
 import { Command } from 'cmdk';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Dialog } from '../../ui/dialog';
-import { useBench, useBenchStore } from '../bench/store';
 import { commandsFor } from '../commands/commands';
 
 const item = 'flex items-center gap-3 rounded-[3px] px-3 py-1 data-[selected=true]:bg-[var(--wash)] data-[disabled=true]:opacity-60';

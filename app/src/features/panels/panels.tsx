@@ -1,6 +1,7 @@
 /** The windows over the bench, each loaded when it is first opened. */
+
+import { useBench } from '../../model/use-bench';
 import { Part } from '../../ui/part';
-import { useBench } from '../bench/store';
 
 const WINDOWS = {
 	commands: { what: 'The palette', load: () => import('./palette') },

@@ -3,10 +3,11 @@ import type { Project, SceneObject, Verdict } from '@frelk/core';
 import { STAGE_WORDS } from '@frelk/core';
 import { EyeOff, Lock } from 'lucide-react';
 import { useMemo, useState } from 'react';
+import { nameOf } from '../../model/names';
+import { useBench, useBenchStore, useDerived } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/dialog';
 import { Mark } from '../../ui/marks';
-import { nameOf, useAnswers, useBench, useBenchStore } from '../bench/store';
 import { isHidden, isLocked } from '../edit/objects';
 import { found } from './search';
 
@@ -17,7 +18,7 @@ export default function Roster() {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
 	const selection = useBench((s) => s.selection);
-	const { world, current } = useAnswers();
+	const { world, current } = useDerived();
 	const [text, setText] = useState('');
 	const verdicts = useMemo(() => new Map((current?.verdicts ?? []).map((v) => [v.object, v])), [current]);
 	const rows = useMemo(

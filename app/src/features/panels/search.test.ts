@@ -1,10 +1,9 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { Asking, buildWorld, type Project, type Query } from '@frelk/core';
+import { Asking, buildWorld, type Query } from '@frelk/core';
+import { example } from '@frelk/core/tests/examples';
 import { expect, it } from 'vitest';
 import { found } from './search';
 
-const quay = (): Project => JSON.parse(readFileSync(join(import.meta.dirname, '../../../../examples/harl-quay.frelk.json'), 'utf8'));
+const quay = () => example('harl-quay');
 
 it('finds objects by name, tag family, layer, state and verdict, all words together', () => {
 	const p = quay();

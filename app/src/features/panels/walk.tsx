@@ -1,7 +1,7 @@
 /** The first walk: three steps through the bench for who has never seen it. */
 import { useState } from 'react';
+import { useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
-import { useBenchStore } from '../bench/store';
 
 const STEPS: { title: string; text: string; where: string }[] = [
 	{

@@ -1,15 +1,18 @@
 /** How a sentence opens: where the query starts and what it sends out, by kind. */
 import { metres, type Query } from '@frelk/core';
+import { nameOf } from '../../model/names';
+import { useBench, useDeferredBench } from '../../model/use-bench';
 import { Button, Check, NumberField, Select } from '../../ui/controls';
-import { nameOf, useBench, useFollowing } from '../bench/store';
-import { CameraEditor } from './camera-editor';
-import { AnchorEditor, DirectionEditor, VectorFields } from './editors';
+import { VectorFields } from '../../ui/vector-fields';
+import { AnchorEditor } from './editors/anchor';
+import { CameraEditor } from './editors/camera';
+import { DirectionEditor } from './editors/direction';
+import { ShapeEditor } from './editors/shape';
 import { AskerEditor, type Change, Joint, spoken, Token } from './parts';
-import { ShapeEditor } from './shape-editor';
 import { anchorWords, directionWords, shapeWords } from './words';
 
 export function Opening({ query, change }: { query: Query; change: Change }) {
-	const project = useFollowing((s) => s.project);
+	const project = useDeferredBench((s) => s.project);
 	switch (query.kind) {
 		case 'pick':
 			return (
@@ -85,7 +88,7 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 }
 
 const Through = spoken(['camera'], ({ query, change }) => {
-	const cameras = useFollowing((s) => s.project.scene.cameras);
+	const cameras = useDeferredBench((s) => s.project.scene.cameras);
 	if (query.kind !== 'pick') return null;
 	return (
 		<>
@@ -198,7 +201,7 @@ function AimEditor({ query, change }: { query: Extract<Query, { kind: 'ray' | 's
 }
 
 function ShapeToken({ query, change }: { query: Extract<Query, { kind: 'sweep' | 'overlap' }>; change: Change }) {
-	const project = useFollowing((s) => s.project);
+	const project = useDeferredBench((s) => s.project);
 	const { shape } = query;
 	const text =
 		'like' in shape

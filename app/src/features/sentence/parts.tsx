@@ -1,8 +1,8 @@
 /** What all parts of the sentence are made of. */
 import type { Query } from '@frelk/core';
 import { memo } from 'react';
+import { useBench } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
-import { useBench } from '../bench/store';
 
 /** A part of the sentence shows this many characters at most. */
 const MOST_SHOWN = 90;

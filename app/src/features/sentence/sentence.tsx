@@ -2,15 +2,23 @@
 import { degrees, metres, type Query, rulesOf } from '@frelk/core';
 import { Plus } from 'lucide-react';
 import { memo, useCallback } from 'react';
+import { nameOf } from '../../model/names';
+import { editQuery } from '../../model/store';
+import { queryIn, useBench, useBenchStore, useDeferredBench, useQuery } from '../../model/use-bench';
 import { Button, Check, NumberField, Popover, Select } from '../../ui/controls';
-import { editQuery, nameOf, queryIn, useBench, useBenchStore, useFollowing, useQuery } from '../bench/store';
-import { AnchorEditor, ChooseEditor, ConditionsEditor, DirectionEditor, LayersEditor, OutcomesEditor, TagsEditor } from './editors';
+import { AnchorEditor } from './editors/anchor';
+import { ChooseEditor } from './editors/choose';
+import { ConditionsEditor } from './editors/conditions';
+import { DirectionEditor } from './editors/direction';
+import { LayersEditor } from './editors/layers';
+import { OutcomesEditor } from './editors/outcomes';
+import { TagsEditor } from './editors/tags';
 import { Opening } from './opening';
 import { AskerEditor, type Change, Joint, Remove, spoken, Token } from './parts';
 import { conditionsWords, layersWords, listWords, rangeWords, ruleWords, tagsWords, viewWords } from './words';
 
 export function Sentence() {
-	const query = useFollowing(queryIn);
+	const query = useDeferredBench(queryIn);
 	const store = useBenchStore();
 	const change: Change = useCallback((label, recipe) => editQuery(store, label, recipe), [store]);
 	if (!query) return <p className="border-b bg-panel px-3 py-2 text-quiet">This project has no query yet. Add one on the left.</p>;
@@ -26,7 +34,7 @@ export function Sentence() {
 }
 
 const Filters = spoken(['selects'], ({ query, change }) => {
-	const layers = useFollowing((s) => layersWords(s.project, query.selects?.layers));
+	const layers = useDeferredBench((s) => layersWords(s.project, query.selects?.layers));
 	const selects = query.selects;
 	const tags = tagsWords(query);
 	return (
@@ -99,12 +107,12 @@ function Choices<T extends string>({ options, chosen, onChange }: { options: rea
 }
 
 const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startInside'], ({ query, change }) => {
-	const kind = useFollowing((s) => s.project.scene.kind);
+	const kind = useDeferredBench((s) => s.project.scene.kind);
 	const { range, view, sight } = query;
 	const blockers = sight?.blockers;
-	const blocking = useFollowing((s) => (blockers === undefined || blockers === 'all' ? '' : layersWords(s.project, blockers)));
-	const ranging = useFollowing((s) => rangeWords(s.project, query));
-	const viewing = useFollowing((s) => (query.view ? viewWords(s.project, query) : ''));
+	const blocking = useDeferredBench((s) => (blockers === undefined || blockers === 'all' ? '' : layersWords(s.project, blockers)));
+	const ranging = useDeferredBench((s) => rangeWords(s.project, query));
+	const viewing = useDeferredBench((s) => (query.view ? viewWords(s.project, query) : ''));
 	const assist = query.kind === 'ray' || query.kind === 'pick' ? query.assist : undefined;
 	return (
 		<>
@@ -234,7 +242,7 @@ const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startIns
 });
 
 function RangeEditor({ query, change }: { query: Query; change: Change }) {
-	const flat = useFollowing((s) => s.project.scene.kind === 'flat');
+	const flat = useDeferredBench((s) => s.project.scene.kind === 'flat');
 	const { range } = query;
 	if (!range) return null;
 	const set = (recipe: (range: NonNullable<Query['range']>) => void) => change('Range', (q) => q.range && recipe(q.range));
@@ -294,7 +302,7 @@ const Choosing = spoken(['choose', 'asker', 'ignore', 'outcomes', 'assist'], ({ 
 });
 
 function AskedBy({ query, change }: { query: Query; change: Change }) {
-	const project = useFollowing((s) => s.project);
+	const project = useDeferredBench((s) => s.project);
 	return (
 		<>
 			<Joint>, asked by</Joint>
@@ -307,7 +315,7 @@ function AskedBy({ query, change }: { query: Query; change: Change }) {
 }
 
 function Ignoring({ query, change }: { query: Query; change: Change }) {
-	const project = useFollowing((s) => s.project);
+	const project = useDeferredBench((s) => s.project);
 	const ignore = query.ignore ?? [];
 	return (
 		<>

@@ -1,12 +1,10 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import type { Project, Query } from '@frelk/core';
+import type { Query } from '@frelk/core';
+import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { anchorWords, conditionsWords, directionWords, layersWords, listWords, rangeWords, ruleWords, shapeWords, tagsWords, viewWords } from './words';
 
-const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../../examples/${name}.frelk.json`), 'utf8'));
-const quay = load('harl-quay');
-const desk = load('pursers-desk');
+const quay = example('harl-quay');
+const desk = example('pursers-desk');
 const query = (more: object): Query => ({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, ...more }) as Query;
 
 describe('the words of the sentence', () => {

@@ -1,6 +1,6 @@
 /** The parts of a query in words, as the sentence says them. */
 import { type Anchor, type Direction, degrees, metres, type Project, type Query, type Rule, wordsOfCondition } from '@frelk/core';
-import { nameOf } from '../bench/store';
+import { nameOf } from '../../model/names';
 
 const trim = (v: number) => String(Number(v.toFixed(2)));
 export const pointWords = (p: readonly number[]): string => `(${p.map(trim).join(', ')})`;

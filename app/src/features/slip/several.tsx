@@ -1,10 +1,10 @@
 /** What several objects in hand have in common, changed for all of them at once; and how they lie to each other. */
 import type { SceneObject } from '@frelk/core';
 import { X } from 'lucide-react';
+import { useBench, useBenchStore, useWorld } from '../../model/use-bench';
 import { Button, NumberField, Select, TextField } from '../../ui/controls';
-import { useBench, useBenchStore, useWorld } from '../bench/store';
 import { align, distribute } from '../commands/commands';
-import { CommandButton, HandButtons, Label, TagPicker } from './slip';
+import { CommandButton, HandButtons, Label, TagPicker } from './parts';
 
 /** The value all have, or undefined where they differ. */
 export function common<T>(objects: readonly SceneObject[], of: (o: SceneObject) => T): T | undefined {

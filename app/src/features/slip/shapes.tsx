@@ -2,12 +2,12 @@
 import type { SceneObject, Shape, ShapeKind } from '@frelk/core';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
+import { useBench } from '../../model/use-bench';
 import { Button, Check, NumberField, Popover, Select } from '../../ui/controls';
-import { useBench } from '../bench/store';
+import { VectorFields } from '../../ui/vector-fields';
 import { FLAT_SHAPES, freshId, SPACE_SHAPES, shapeFilling } from '../edit/objects';
-import { VectorFields } from '../sentence/editors';
+import type { ChangeObject } from './parts';
 import { readPoints } from './points';
-import type { ChangeObject } from './slip';
 
 export function Shapes({ def, flat, change }: { def: SceneObject; flat: boolean; change: ChangeObject }) {
 	const shapes = def.shapes ?? [];

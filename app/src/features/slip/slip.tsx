@@ -1,17 +1,14 @@
 /** The slip: a small card with which what is in hand is edited, on the stage. */
-import type { Project, SceneObject, StateValue, Vec3, WorldObject } from '@frelk/core';
-import { Copy, EyeOff, Lock, Plus, Trash2, X } from 'lucide-react';
-import { type ReactNode, useState } from 'react';
-import { Button, Check, NumberField, Popover, Select, TextField } from '../../ui/controls';
-import { useBench, useBenchStore, useWorld } from '../bench/store';
-import { commandsFor } from '../commands/commands';
-import { hangUnder, isHidden, isLocked } from '../edit/objects';
-import { VectorFields } from '../sentence/editors';
+import type { StateValue, WorldObject } from '@frelk/core';
+import { Plus, X } from 'lucide-react';
+import { useState } from 'react';
+import { useBench, useBenchStore, useWorld } from '../../model/use-bench';
+import { Button, Check, NumberField, Select, TextField } from '../../ui/controls';
+import { VectorFields } from '../../ui/vector-fields';
+import { hangUnder } from '../edit/objects';
+import { type ChangeObject, HandButtons, Label, TagPicker } from './parts';
 import { Several } from './several';
 import { Shapes } from './shapes';
-
-/** A change of an object, named for the history. */
-export type ChangeObject = (label: string, recipe: (o: SceneObject) => void) => void;
 
 /** @param side of the stage on which it lies: the one away from the object */
 export default function Slip({ object, side }: { object: WorldObject; side: 'left' | 'right' }) {
@@ -26,38 +23,6 @@ export default function Slip({ object, side }: { object: WorldObject; side: 'lef
 		</section>
 	);
 }
-
-/** A button that runs a command by its name. */
-export function CommandButton({ id, label, children }: { id: string; label: string; children: ReactNode }) {
-	const store = useBenchStore();
-	const command = commandsFor(store.getState().project).find((c) => c.id === id);
-	return (
-		<Button quiet className="px-1!" aria-label={label} title={command?.keys ? `${label} (${command.keys})` : label} onClick={() => command?.run(store)}>
-			{children}
-		</Button>
-	);
-}
-
-export function HandButtons({ def }: { def: SceneObject | undefined }) {
-	return (
-		<>
-			<CommandButton id="duplicate" label="Duplicate">
-				<Copy size={13} />
-			</CommandButton>
-			<CommandButton id="hide" label={isHidden(def) ? 'Show on the stage' : 'Hide on the stage'}>
-				<EyeOff size={13} className={isHidden(def) ? '' : 'opacity-50'} />
-			</CommandButton>
-			<CommandButton id="lock" label={isLocked(def) ? 'Unlock' : 'Lock against the hand'}>
-				<Lock size={13} className={isLocked(def) ? '' : 'opacity-50'} />
-			</CommandButton>
-			<CommandButton id="delete" label="Delete">
-				<Trash2 size={13} />
-			</CommandButton>
-		</>
-	);
-}
-
-export const Label = ({ children }: { children: ReactNode }) => <span className="truncate text-quiet">{children}</span>;
 
 function One({ object }: { object: WorldObject }) {
 	const store = useBenchStore();
@@ -91,7 +56,8 @@ function One({ object }: { object: WorldObject }) {
 			</header>
 			<div className="grid grid-cols-[4.6rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
 				<Label>{flat ? 'Place, depth' : 'Place (m)'}</Label>
-				<Vector
+				<VectorFields
+					label="Place"
 					names={['X', 'Y', flat ? 'Depth' : 'Z']}
 					value={def.position ?? [0, 0, 0]}
 					step={flat ? 0.01 : 0.1}
@@ -101,7 +67,13 @@ function One({ object }: { object: WorldObject }) {
 				{flat ? (
 					<NumberField hideLabel label="Roll" value={rotation[2]} step={5} onChange={(v) => change('Turn', (o) => void (o.rotation = [0, 0, v]))} />
 				) : (
-					<Vector names={['Yaw', 'Pitch', 'Roll']} value={rotation} step={5} onChange={(v) => change('Turn', (o) => void (o.rotation = v))} />
+					<VectorFields
+						label="Turn"
+						names={['Yaw', 'Pitch', 'Roll']}
+						value={rotation}
+						step={5}
+						onChange={(v) => change('Turn', (o) => void (o.rotation = v))}
+					/>
 				)}
 				<Label>Layer</Label>
 				<Select
@@ -134,7 +106,8 @@ function One({ object }: { object: WorldObject }) {
 					<Label>Id</Label>
 					<span className="figure">{def.id}</span>
 					<Label>Scale</Label>
-					<Vector
+					<VectorFields
+						label="Scale"
 						names={['Scale X', 'Scale Y', 'Scale Z']}
 						value={def.scale ?? [1, 1, 1]}
 						step={0.1}
@@ -198,67 +171,6 @@ function One({ object }: { object: WorldObject }) {
 			</details>
 			<Shapes def={def} flat={flat} change={change} />
 		</>
-	);
-}
-
-function Vector({
-	names,
-	value,
-	step,
-	min,
-	onChange,
-}: {
-	names: readonly string[];
-	value: readonly [number, number, number];
-	step: number;
-	min?: number;
-	onChange: (v: Vec3) => void;
-}) {
-	return (
-		<span className="grid grid-cols-[repeat(3,minmax(0,1fr))] gap-1">
-			{names.map((name, k) => (
-				<NumberField
-					key={name}
-					hideLabel
-					label={name}
-					value={value[k]}
-					step={step}
-					{...(min === undefined ? {} : { min })}
-					onChange={(v) => {
-						const out: Vec3 = [...value];
-						out[k as 0] = v;
-						onChange(out);
-					}}
-				/>
-			))}
-		</span>
-	);
-}
-
-export function TagPicker({ project, tags, onChange }: { project: Project; tags: readonly string[]; onChange: (tags: string[]) => void }) {
-	const text = tags.join(', ') || 'none';
-	return (
-		<Popover
-			label="Tags"
-			trigger={
-				<Button className="figure justify-start truncate" aria-label={`Tags: ${text}`}>
-					{text}
-				</Button>
-			}
-		>
-			{project.scene.tags.map((tag) => (
-				<Check
-					key={tag.id}
-					label={tag.name ?? tag.id}
-					checked={tags.includes(tag.id)}
-					onChange={(on) => {
-						const rest = tags.filter((t) => t !== tag.id);
-						onChange(on ? [...rest, tag.id] : rest);
-					}}
-				/>
-			))}
-			{project.scene.tags.length === 0 && <p className="text-quiet">This project has no tags yet. They are made in the Filters view.</p>}
-		</Popover>
 	);
 }
 

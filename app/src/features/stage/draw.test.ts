@@ -1,10 +1,7 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { Asking, buildWorld, checkProject, type Project, QUERY_KINDS, type Query, type Vec3 } from '@frelk/core';
+import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { drawn, type Pending, sayTool, startTool } from './draw';
-
-const load = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../../examples/${name}.frelk.json`), 'utf8'));
 
 const pending = (a: Vec3 | null, b: Vec3 | null, underA: string | null = null, underB: string | null = null): Pending => ({
 	from: { pixel: [0, 0], place: a, under: underA },
@@ -22,7 +19,7 @@ describe('drawing a shape', () => {
 });
 
 describe('saying a query in two gestures', () => {
-	const project = load('harl-quay');
+	const project = example('harl-quay');
 	const world = buildWorld(project);
 	const say = (kind: Query['kind'], p: Pending) => sayTool({ kind: 'query', query: kind }, p, world, project, null);
 

@@ -1,9 +1,9 @@
 /** What is drawn by hand on the stage: a shape at its size, or a query in two gestures: from here, along there. */
 import { type Project, project as projectPoint, type Query, type Vec3, type View, viewOf, type World } from '@frelk/core';
 import { unturned } from '@frelk/core/geometry/matrix';
-import { freshQuery } from '../bench/fresh-query';
-import type { Tool } from '../bench/store';
-import { type P2, type P3, pathOf } from './view';
+import { type P2, type P3, pathOf } from '../../drawing/view';
+import type { Tool } from '../../model/store';
+import { freshQuery } from '../edit/fresh-query';
 
 /** A place pressed: its pixel, where it lies in the scene, and the object under it. */
 export interface Press {

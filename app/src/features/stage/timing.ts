@@ -1,4 +1,5 @@
 /** What a move of the hand costs, as measures in the browser's own timeline: `npm run bench:ui` reads them. */
+import { useLayoutEffect, useRef } from 'react';
 
 /** Kept of each name: a long session must not fill the timeline. */
 const MOST = 2000;
@@ -22,4 +23,13 @@ export function endMove(): void {
 	if (begun === null) return;
 	measured('frelk-move', begun);
 	begun = null;
+}
+
+/** From the hand's move to the changed page, drawing aside. @param revision of what is shown */
+export function useMoveMeasure(revision: number): void {
+	const shown = useRef<number | null>(null);
+	useLayoutEffect(() => {
+		if (shown.current !== revision) endMove();
+		shown.current = revision;
+	}, [revision]);
 }

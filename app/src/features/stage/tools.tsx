@@ -1,14 +1,15 @@
 /** The stage's bar: how it is looked at, what is added next, what tints mean. */
-import type { World, WorldObject } from '@frelk/core';
+import type { World } from '@frelk/core';
 import { Box, Footprints, Grid3x3, Plus, Repeat } from 'lucide-react';
 import { memo, useMemo } from 'react';
+import { tintKey } from '../../drawing/hues';
+import type { Pose, StageMode } from '../../drawing/view';
+import type { Tint } from '../../model/store';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
-import { type Tint, useBench, useBenchStore } from '../bench/store';
 import { addCamera, dropShape } from '../commands/commands';
 import { FLAT_SHAPES, SPACE_SHAPES } from '../edit/objects';
-import { tintKey } from './hues';
-import type { Pose, StageMode } from './view';
 
 const MODES: { mode: StageMode; label: string; flat: string }[] = [
 	{ mode: 'free', label: 'Free', flat: 'Tilted' },
@@ -28,16 +29,11 @@ const ABOUT: Record<string, string> = {
 	polygon: 'any convex outline',
 };
 
-/** While a query is dragged neither the objects nor the pose change: the bar then stays as it is. */
-export const StageTools = memo(Tools, (a, b) => {
-	const { world: before, ...was } = a;
-	const { world: now, ...is } = b;
-	return before.flat === now.flat && (Object.keys(is) as (keyof typeof is)[]).every((key) => was[key] === is[key]);
-});
+/** While a query is dragged neither the world as built nor the pose changes: the bar then stays as it is. */
+export const StageTools = memo(Tools);
 
 function Tools({
-	world,
-	objects,
+	built,
 	pose,
 	setPose,
 	showAll,
@@ -48,9 +44,7 @@ function Tools({
 	swap,
 	swapped,
 }: {
-	world: World;
-	/** Those of the world: the same list as long as nothing but their places changes. */
-	objects: readonly WorldObject[];
+	built: World;
 	pose: Pose;
 	setPose: (pose: Pose) => void;
 	showAll: () => void;
@@ -65,9 +59,8 @@ function Tools({
 	const tool = useBench((s) => s.tool);
 	const tint = useBench((s) => s.tint);
 	const theme = useTheme();
-	const { flat } = world;
-	// biome-ignore lint/correctness/useExhaustiveDependencies: a world seen with other queries has the same objects
-	const key = useMemo(() => (tint === 'layer' ? [] : tintKey(world, tint, theme === 'dark')), [objects, tint, theme]);
+	const { flat } = built;
+	const key = useMemo(() => (tint === 'layer' ? [] : tintKey(built, tint, theme === 'dark')), [built, tint, theme]);
 	return (
 		<>
 			<div role="toolbar" aria-label="View" className="absolute top-2 left-2 flex flex-wrap items-center gap-1 pr-2">

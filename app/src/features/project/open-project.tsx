@@ -1,0 +1,109 @@
+/** An open project: what its views share. Apart from the bench, so that the other views do not load the stage. */
+import type { Project } from '@frelk/core';
+import { useEffect, useRef, useState } from 'react';
+import { Outlet, useLocation } from 'react-router';
+import { noteRun } from '../../data/history';
+import { keepChecked } from '../../model/keep-checked';
+import { type Keeper, keepSaved } from '../../model/keep-saved';
+import { createBench } from '../../model/store';
+import { BenchContext, useBench, useBenchStore } from '../../model/use-bench';
+import { Button } from '../../ui/controls';
+import { isDragging } from '../../ui/drag';
+import { Boundary } from '../../ui/part';
+import { commandsFor, isLetter, lettersAct, matches, paste } from '../commands/commands';
+import { Panels } from '../panels/panels';
+import { KeepingNotice } from './keeping-notice';
+import { TopBar } from './top-bar';
+import { Unsaved } from './unsaved';
+
+/** One open project: its store, what goes on beside it, and the view of it that the address names. */
+export function OpenProject({ project, rowKey, version }: { project: Project; rowKey: string; version: number }) {
+	const [store] = useState(() => createBench(rowKey, project));
+	const keeper = useRef<Keeper | null>(null);
+	const { pathname } = useLocation();
+	useEffect(() => {
+		const now = keepSaved(store, version);
+		keeper.current = now;
+		return now.stop;
+	}, [store, version]);
+	useEffect(() => keepChecked(store, (state) => void noteRun(rowKey, state, store.getState().past.at(-1)?.label ?? null)), [store, rowKey]);
+	// Fetched while nothing else is to do: who opens one of them by its key types on at once.
+	useEffect(() => {
+		const timer = setTimeout(() => void Promise.all([import('../panels/palette'), import('../../ui/popover')]), 1500);
+		return () => clearTimeout(timer);
+	}, []);
+	return (
+		<BenchContext.Provider value={store}>
+			<Keys />
+			<div className="grid h-screen grid-rows-[auto_auto_minmax(0,1fr)] overflow-hidden">
+				<TopBar />
+				<KeepingNotice />
+				<Boundary key={pathname} what="This view">
+					<Outlet />
+				</Boundary>
+			</div>
+			<Panels />
+			<Refusal />
+			<Unsaved keeper={keeper} />
+		</BenchContext.Provider>
+	);
+}
+
+/** Keys that work everywhere on the bench, from the list of commands. */
+function Keys() {
+	const store = useBenchStore();
+	useEffect(() => {
+		/** While something is dragged the keys wait: a command could take away what the hand holds. Behind a window, from when it is asked for, too. */
+		const isHeld = () => {
+			const { panel } = store.getState();
+			return isDragging() || (panel !== null && panel !== 'roster' && panel !== 'moments');
+		};
+		const onKey = (event: KeyboardEvent) => {
+			const target = event.target as HTMLElement;
+			const typing = target.matches('input:not([type=checkbox]):not([type=range]), textarea, select, [role=combobox]');
+			const plain = !(event.ctrlKey || event.metaKey);
+			// In a window beside the page plain letters are the window's.
+			if (isHeld() || (plain && target.closest('[role=dialog], dialog'))) return;
+			if (event.defaultPrevented || typing) {
+				if (plain || event.key.toLowerCase() !== 'k') return;
+			}
+			// A selection of text is copied as text.
+			if (event.key.toLowerCase() === 'c' && !plain && String(window.getSelection()) !== '') return;
+			const command = commandsFor(store.getState().project).find((c) => c.keys && !c.native && matches(c.keys, event));
+			if (!command || (isLetter(command.keys ?? '') && !lettersAct())) return;
+			event.preventDefault();
+			const not = command.not?.(store);
+			if (not === undefined) command.run(store);
+		};
+		const onPaste = (event: ClipboardEvent) => {
+			if (isHeld() || (event.target as HTMLElement).matches?.('input, textarea')) return;
+			event.preventDefault();
+			paste(store, event.clipboardData?.getData('text/plain'));
+		};
+		window.addEventListener('keydown', onKey);
+		window.addEventListener('paste', onPaste);
+		return () => {
+			window.removeEventListener('keydown', onKey);
+			window.removeEventListener('paste', onPaste);
+		};
+	}, [store]);
+	return null;
+}
+
+/** Says why an edit was refused. */
+function Refusal() {
+	const refusal = useBench((s) => s.refusal);
+	const store = useBenchStore();
+	if (refusal === null) return null;
+	return (
+		<div
+			role="alert"
+			className="fixed bottom-4 left-1/2 z-50 flex max-w-xl -translate-x-1/2 items-start gap-3 rounded-[4px] border-2 border-cut bg-panel p-3 shadow-lg"
+		>
+			<p>
+				<strong>Not changed.</strong> <span className="break-words">{refusal}</span>
+			</p>
+			<Button onClick={() => store.getState().dismiss()}>All right</Button>
+		</div>
+	);
+}

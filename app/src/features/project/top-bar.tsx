@@ -1,0 +1,148 @@
+import { Redo2, Undo2 } from 'lucide-react';
+import { Link, NavLink } from 'react-router';
+import { keepingNow } from '../../data/db';
+import { exportProject } from '../../data/files';
+import type { Derived } from '../../model/derived';
+import { useBench, useBenchStore, useDeferredBench } from '../../model/use-bench';
+import { Button, Select, TextField } from '../../ui/controls';
+import { ThemeSwitch } from '../../ui/theme-switch';
+
+const VIEWS = [
+	{ to: '', label: 'Bench' },
+	{ to: 'checks', label: 'Checks' },
+	{ to: 'filters', label: 'Filters' },
+];
+
+const SAVING = { saved: 'Saved', waiting: 'Saving…', failed: 'Not saved', gone: 'Deleted elsewhere' };
+/** In a browser that keeps nothing. */
+const NOT_KEPT = 'In memory only';
+
+function MomentSwitch() {
+	const store = useBenchStore();
+	const moments = useDeferredBench((s) => s.project.moments);
+	const moment = useDeferredBench((s) => s.moment);
+	return (
+		<span className="flex items-center gap-1">
+			{moment !== null && (
+				<span className="flex items-center gap-1 font-semibold" title="What you change goes into this moment">
+					<span className="size-2 rounded-full bg-cut" aria-hidden="true" />
+					records
+				</span>
+			)}
+			<Select
+				label="Moment"
+				value={moment ?? ''}
+				options={[{ value: '', label: 'Scene as laid out' }, ...(moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id }))]}
+				onChange={(id) => store.getState().lookAt(id === '' ? null : id)}
+				className="max-w-44 max-[1240px]:max-w-32"
+			/>
+			<Button quiet onClick={() => store.getState().show('moments')}>
+				Moments
+			</Button>
+		</span>
+	);
+}
+
+/** How the checks stand, what is tied, and whether all is saved: what changes most often, apart from the rest of the bar. */
+function Standing() {
+	const saving = useDeferredBench((s) => s.saving);
+	const counts = useBench((s) => s.checked);
+	const ties = useDeferredBench((s) => tiesIn(s.derived));
+	return (
+		<>
+			{counts && (
+				<span>
+					<span className="figure">{counts.hold}</span> hold
+					{counts.fail > 0 && (
+						<span className="ml-2 font-semibold text-cut">
+							<span className="figure">{counts.fail}</span> fail
+						</span>
+					)}
+				</span>
+			)}
+			{ties > 0 && (
+				<span className="text-tie">
+					{ties} {ties === 1 ? 'tie' : 'ties'}
+				</span>
+			)}
+			<span role="status" className={saving === 'failed' || saving === 'gone' ? 'text-cut' : 'text-quiet'}>
+				{saving === 'saved' && !keepingNow().kept ? NOT_KEPT : SAVING[saving]}
+			</span>
+		</>
+	);
+}
+
+const tiesIn = ({ byQuery }: Derived): number => [...byQuery.values()].filter((a) => a.status === 'tie').length;
+
+export function TopBar() {
+	const store = useBenchStore();
+	const name = useDeferredBench((s) => s.project.name);
+	const undoing = useDeferredBench((s) => s.past.at(-1)?.label);
+	const redoing = useDeferredBench((s) => s.future.at(-1)?.label);
+	const key = useDeferredBench((s) => s.key);
+	return (
+		<header className="flex h-10 items-center gap-2 border-b bg-panel px-3">
+			<Link to="/" className="flex items-center gap-1.5 font-semibold" aria-label="Frelk, all projects">
+				<svg viewBox="0 0 24 24" width="17" height="17" aria-hidden="true">
+					<path d="M1 12h8" stroke="var(--quiet)" strokeWidth="2.4" />
+					<path d="M15 4l7 8-7 8-7-8z" fill="var(--chosen)" />
+				</svg>
+				Frelk
+			</Link>
+			<span className="text-line" aria-hidden="true">
+				/
+			</span>
+			<h1 className="max-w-60 min-w-16">
+				<TextField
+					label="Project name"
+					className="border-transparent! bg-transparent! font-semibold [field-sizing:content] hover:border-line!"
+					value={name}
+					onCommit={(next) => next.trim() && store.getState().edit('Rename the project', (draft) => void (draft.name = next.trim()))}
+				/>
+			</h1>
+			<nav aria-label="Views" className="flex">
+				{VIEWS.map(({ to, label }) => (
+					<NavLink
+						key={label}
+						// The other views are there when the server is gone.
+						prefetch="render"
+						to={to === '' ? `/p/${key}` : `/p/${key}/${to}`}
+						end
+						className={({ isActive }) =>
+							`px-2 py-0.5 ${isActive ? 'border-b-2 border-ink font-semibold' : 'border-b-2 border-transparent text-quiet hover:text-ink'}`
+						}
+					>
+						{label}
+					</NavLink>
+				))}
+			</nav>
+			<Button
+				quiet
+				aria-label={undoing ? `Undo: ${undoing}` : 'Undo'}
+				title={undoing ? `Undo: ${undoing}` : 'Nothing to undo'}
+				disabled={!undoing}
+				onClick={() => store.getState().undo()}
+			>
+				<Undo2 size={15} />
+			</Button>
+			<Button
+				quiet
+				aria-label={redoing ? `Redo: ${redoing}` : 'Redo'}
+				title={redoing ? `Redo: ${redoing}` : 'Nothing to redo'}
+				disabled={!redoing}
+				onClick={() => store.getState().redo()}
+			>
+				<Redo2 size={15} />
+			</Button>
+			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1240px]:gap-1.5">
+				<MomentSwitch />
+				<Standing />
+				<Button quiet aria-label="Find a command, object or query" onClick={() => store.getState().show('commands')}>
+					Find <kbd className="figure text-quiet max-[1240px]:hidden">Ctrl K</kbd>
+				</Button>
+				<Button onClick={() => exportProject(store.getState().project)}>Export</Button>
+				<ThemeSwitch />
+			</span>
+		</header>
+	);
+}

@@ -1,0 +1,51 @@
+/** Where a query stands in the scene: its path and volumes, and where it stops. Stage, strip and eye draw the same one. */
+import { type Answer, Asking, type Crossing, crossingsOf, type Frame, filtersOf, frameOf, isNote, type Query, type World } from '@frelk/core';
+import { useMemo } from 'react';
+
+export interface QueryGeometry {
+	query: Query;
+	frame: Frame;
+	/** Metres along the path at which the query stops, and the blocker that stops it, if any. */
+	stop: number | null;
+	cutBy: string | null;
+	/** All that lies on its path, in the order of entry; empty without a path. */
+	crossings: readonly Crossing[];
+}
+
+/** Stage and strip ask for the same one. */
+const known = new WeakMap<Answer, QueryGeometry | null>();
+
+/** Where a query stands, or null while it waits. An answer is made anew whenever anything of it has changed. */
+export function geometryOf(world: World, query: Query, answer: Answer | null): QueryGeometry | null {
+	let geometry = answer ? known.get(answer) : undefined;
+	if (geometry === undefined) {
+		geometry = workedOut(world, query, answer);
+		if (answer) known.set(answer, geometry);
+	}
+	return geometry;
+}
+
+function workedOut(world: World, query: Query, answer: Answer | null): QueryGeometry | null {
+	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
+	const frame = frameOf({ world, query, asker, hitOf: new Asking(world).hitOf });
+	if (isNote(frame)) return null;
+	let stop: number | null = null;
+	let cutBy: string | null = null;
+	let crossings: readonly Crossing[] = [];
+	if (frame.path) {
+		const taken = answer?.selected[0];
+		crossings = crossingsOf(filtersOf(world, query), frame);
+		const standing = new Set([...(answer?.selected ?? []).map((s) => s.object), ...(answer?.tied ?? [])]);
+		const block = crossings.find((c) => c.blocker && !c.startsInside && !standing.has(c.shape.object.answersFor.id));
+		if (taken && !taken.assisted) stop = taken.distance;
+		if (block && (stop === null || block.enter < stop)) {
+			stop = block.enter;
+			cutBy = block.shape.object.id;
+		}
+	}
+	return { query, frame, stop, cutBy, crossings };
+}
+
+export function useQueryGeometry(world: World, query: Query | null, answer: Answer | null): QueryGeometry | null {
+	return useMemo(() => (query ? geometryOf(world, world.queryById.get(query.id) ?? query, answer) : null), [world, query, answer]);
+}

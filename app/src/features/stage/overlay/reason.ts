@@ -1,0 +1,133 @@
+/** Why an object was not chosen, as lines in the scene: the missing distance, the way that is blocked, how far it lost by. */
+import { type Answer, type Contender, degrees, metres, type Verdict, type World, type WorldObject, wordsOfVerdict } from '@frelk/core';
+import type { Body } from '@frelk/core/geometry/body';
+import { nearestOn } from '@frelk/core/space/cast';
+import type { P3 } from '../../../drawing/view';
+import type { QueryGeometry } from './geometry';
+
+export interface Reason {
+	/** What there is of the way: drawn thin. */
+	way: P3[];
+	/** What is missing or in excess: drawn strong. */
+	missing: P3[];
+	words: string;
+	tone: 'short' | 'cut' | 'outranked' | 'quiet';
+}
+
+const between = (a: P3, b: P3, t: number): P3 => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), a[2] + t * (b[2] - a[2])];
+const apart = (a: P3, b: P3): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+
+const spot = new Float64Array(3);
+
+function footOn(body: Body, p: P3): P3 {
+	nearestOn(body, p[0], p[1], p[2], spot);
+	return [spot[0] as number, spot[1] as number, spot[2] as number];
+}
+
+/** The nearest points of a straight path and a body: along the path the distance to a convex body falls, then rises. */
+export function pathToBody(start: P3, end: P3, body: Body): [P3, P3] {
+	let low = 0;
+	let high = 1;
+	const at = (t: number) => {
+		const p = between(start, end, t);
+		return apart(p, footOn(body, p));
+	};
+	for (let i = 0; i < 60; i++) {
+		const a = low + (high - low) * 0.382;
+		const b = low + (high - low) * 0.618;
+		if (at(a) <= at(b)) high = b;
+		else low = a;
+	}
+	const p = between(start, end, (low + high) / 2);
+	return [p, footOn(body, p)];
+}
+
+/** The nearest points of two bodies, by going back and forth between them. */
+export function bodyToBody(a: Body, b: Body): [P3, P3] {
+	let p: P3 = [b.x, b.y, b.z];
+	let q: P3 = p;
+	for (let i = 0; i < 80; i++) {
+		p = footOn(a, q);
+		q = footOn(b, p);
+	}
+	return [p, q];
+}
+
+function missed(geometry: QueryGeometry, object: WorldObject): [P3, P3] | null {
+	const { frame } = geometry;
+	let best: [P3, P3] | null = null;
+	const consider = (pair: [P3, P3]) => {
+		if (!best || apart(...pair) < apart(...best)) best = pair;
+	};
+	for (const { body } of object.shapes) {
+		if (frame.flatPick && frame.path) {
+			const p: P3 = [frame.path.start[0], frame.path.start[1], 0];
+			const q = footOn(body, p);
+			const z = object.position[2];
+			consider([
+				[p[0], p[1], z],
+				[q[0], q[1], z],
+			]);
+		} else if (frame.path) {
+			const { start, dir, length } = frame.path;
+			const reach = Math.min(length, 1e4);
+			consider(pathToBody(start, [start[0] + reach * dir[0], start[1] + reach * dir[1], start[2] + reach * dir[2]], body));
+		} else for (const volume of frame.volumes) consider(bodyToBody(volume.body, body));
+	}
+	return best;
+}
+
+/**
+ * @param touched contacts of what the query touched
+ * @returns the lines that show why the object stands where it does, or null where nothing can be drawn
+ */
+export function reasonOf(world: World, geometry: QueryGeometry, answer: Answer, verdict: Verdict, touched: readonly Contender[]): Reason | null {
+	const object = world.objectById.get(verdict.object);
+	if (!object) return null;
+	const { frame, query } = geometry;
+	const contact = touched.find((c) => c.object === object)?.point;
+	const target: P3 = (query.range?.to === 'focus' ? object.focus : contact) ?? object.focus;
+	const from: P3 = frame.rangeFrom ?? (frame.path ? frame.path.start : frame.measuring);
+	switch (verdict.stage) {
+		case 'touch': {
+			if (verdict.beyond !== undefined && frame.path && !frame.flatPick) {
+				const { start, dir, length } = frame.path;
+				const along = (d: number): P3 => [start[0] + d * dir[0], start[1] + d * dir[1], start[2] + d * dir[2]];
+				return { way: [], missing: [along(length), along(length + verdict.beyond)], words: wordsOfVerdict(verdict), tone: 'short' };
+			}
+			const pair = missed(geometry, object);
+			return pair && verdict.margin ? { way: [], missing: pair, words: `missed by ${metres(verdict.margin)}`, tone: 'quiet' } : null;
+		}
+		case 'range': {
+			const d = apart(from, target);
+			const limit = query.range?.max !== undefined && d > query.range.max ? query.range.max : (query.range?.min ?? 0);
+			const edge = between(from, target, d === 0 ? 0 : Math.min(1.5, limit / d));
+			return { way: [from, target], missing: [edge, target], words: wordsOfVerdict(verdict), tone: 'short' };
+		}
+		case 'view':
+		case 'approach': {
+			const apex: P3 = verdict.stage === 'view' ? frame.apex : object.focus;
+			const to: P3 = verdict.stage === 'view' ? object.focus : frame.approachFrom;
+			return { way: [], missing: [apex, to], words: `${degrees(verdict.margin ?? 0)} outside`, tone: 'short' };
+		}
+		case 'sight': {
+			const start: P3 = frame.path ? frame.path.start : frame.sightFrom;
+			const end: P3 = frame.path ? (contact ?? object.focus) : query.sight?.to === 'contact' ? target : object.focus;
+			const whole = apart(start, end);
+			const cut = whole === 0 ? 0 : Math.max(0, 1 - (verdict.margin ?? 0) / whole);
+			return { way: [start, between(start, end, cut)], missing: [between(start, end, cut), end], words: `${metres(verdict.margin ?? 0)} behind`, tone: 'cut' };
+		}
+		case 'choice': {
+			const taken = answer.selected.find((s) => s.object === verdict.by);
+			if (!taken || verdict.margin === undefined) return null;
+			return {
+				way: [],
+				missing: [taken.point, contact ?? object.focus],
+				words: wordsOfVerdict(verdict, () => 'it').replace(/ than it$/, ''),
+				tone: 'outranked',
+			};
+		}
+		default:
+			return null;
+	}
+}

@@ -1,0 +1,129 @@
+/** Pointer and keys on the stage: what they ask for is done to the store. */
+import type { Vec3 } from '@frelk/core';
+import { type KeyboardEvent, type PointerEvent, type RefObject, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { type P2, type Pose, type Rect, shiftedPose } from '../../drawing/view';
+import type { BenchStore } from '../../model/store';
+import { useBenchStore } from '../../model/use-bench';
+import { beginDrag } from '../../ui/drag';
+import { addShape, handWords } from '../commands/commands';
+import { isLocked, shiftObject, topmost } from '../edit/objects';
+import { drawn, type Pending, sayTool } from './draw';
+import { moveOfKey, shiftOfKey, zoomOfKey } from './keys';
+import { pressAt, type StageNow, StagePointer } from './pointer';
+
+/** Moves what is in hand, with what hangs on it; what is locked stays. */
+export function moveInHand(store: BenchStore, step: Vec3): void {
+	const { project, selection, derived, edit } = store.getState();
+	const movable = topmost(derived.world, selection).filter((o) => !isLocked(o.def));
+	if (movable.length === 0) return;
+	edit(`Move ${handWords(project, selection)}`, (draft) => {
+		for (const o of movable) shiftObject(draft, derived.world, o.id, step);
+	});
+}
+
+/** Adds what a tool's stroke says. */
+export function finishTool(store: BenchStore, stroke: Pending): void {
+	const { tool, project, picked, derived, edit, open, refuse, use } = store.getState();
+	if (!tool) return;
+	if (tool.kind === 'shape') {
+		const made = drawn(stroke, derived.world.flat);
+		addShape(store, tool.shape, made.at, made.size);
+	} else {
+		const said = sayTool(tool, stroke, derived.world, project, picked);
+		if (typeof said === 'string') refuse(said);
+		else {
+			edit(said.label, said.edit);
+			if (said.open !== null) open(said.open);
+		}
+	}
+	use(null);
+}
+
+interface Moving {
+	setPose: (pose: Pose) => void;
+	zoom: (factor: number) => void;
+}
+
+export function useStageHand(host: RefObject<HTMLElement | null>, own: Rect, now: StageNow, { setPose, zoom }: Moving) {
+	const store = useBenchStore();
+	const [stroke, show] = useState<Pending | null>(null);
+	const latest = useRef(now);
+	useLayoutEffect(() => {
+		latest.current = now;
+	});
+	const pointer = useMemo(
+		() =>
+			new StagePointer(() => latest.current, {
+				setPose,
+				pick: (object, also) => store.getState().pick(object, also),
+				point: (object) => store.getState().point(object),
+				beginMove: () => {
+					const { beginGesture, project, selection } = store.getState();
+					beginGesture(`Move ${handWords(project, selection)}`);
+				},
+				moveBy: (step) => moveInHand(store, step),
+				endMove: () => store.getState().endGesture(),
+				cancelMove: () => store.getState().cancelGesture(),
+				show,
+				finish: (done) => finishTool(store, done),
+			}),
+		[store, setPose],
+	);
+	/** A place on the page in pixels of the stage's own rectangle. */
+	const local = useMemo(
+		() =>
+			(event: { clientX: number; clientY: number }): P2 => {
+				const box = host.current?.getBoundingClientRect();
+				return [event.clientX - (box?.left ?? 0) - own.x, event.clientY - (box?.top ?? 0) - own.y];
+			},
+		[host, own],
+	);
+	/** By keyboard a tool acts in the middle of the stage. */
+	const actInTheMiddle = () => {
+		const { tool, picked } = store.getState();
+		const at = pressAt(now, [own.w / 2, own.h / 2], picked);
+		const along = tool?.kind === 'shape' ? at : pressAt(now, [own.w / 2 + 60, own.h / 2], null);
+		finishTool(store, { from: at, now: along, clicks: 2, enough: true });
+	};
+	const onKeyDown = (event: KeyboardEvent) => {
+		if (event.ctrlKey || event.metaKey) return;
+		const { tool, selection, pick, use } = store.getState();
+		const step = moveOfKey(event.key, event.shiftKey, now.world.flat);
+		const shift = shiftOfKey(event.key);
+		const factor = zoomOfKey(event.key);
+		if (step) {
+			event.preventDefault();
+			if (selection.length > 0) moveInHand(store, step);
+			else if (shift) setPose(shiftedPose(now, now.pose, ...shift));
+		} else if (factor !== null) zoom(factor);
+		else if (event.key === 'Escape' && tool) {
+			pointer.dropStroke();
+			use(null);
+		} else if (event.key === 'Escape') pick(null);
+		else if (event.key === 'Enter' && tool) actInTheMiddle();
+	};
+	return {
+		stroke,
+		local,
+		handlers: {
+			onPointerDown: (event: PointerEvent<HTMLElement>) => {
+				if (event.button > 1) return;
+				event.currentTarget.focus({ preventScroll: true });
+				if (pointer.press(local(event), event.button, event.shiftKey) === 'stroke') {
+					event.currentTarget.setPointerCapture(event.pointerId);
+					return;
+				}
+				beginDrag(event, {
+					move: (move) => pointer.drag(local(move), move.altKey),
+					end: () => pointer.release(),
+					cancel: () => pointer.cancel(),
+				});
+			},
+			onPointerMove: (event: PointerEvent<HTMLElement>) => pointer.hover(local(event), event.buttons !== 0),
+			onPointerUp: (event: PointerEvent<HTMLElement>) => pointer.lift(local(event)),
+			onPointerCancel: () => pointer.dropStroke(),
+			onPointerLeave: () => store.getState().point(null),
+			onKeyDown,
+		},
+	};
+}

@@ -1,0 +1,54 @@
+/** The results of the checks, and which of them an edit can have turned. */
+import { activeChecks, type CheckResult, type Project } from '@frelk/core';
+import { chainsOf } from './derived';
+
+export interface CheckState {
+	project: Project;
+	results: readonly CheckResult[];
+	hold: number;
+	fail: number;
+	byQuery: ReadonlyMap<string, { hold: number; fail: number }>;
+}
+
+export function summed(project: Project, results: readonly CheckResult[]): CheckState {
+	const byQuery = new Map<string, { hold: number; fail: number }>();
+	let hold = 0;
+	for (const r of results) {
+		const entry = byQuery.get(r.query) ?? { hold: 0, fail: 0 };
+		byQuery.set(r.query, entry);
+		if (r.pass) {
+			entry.hold++;
+			hold++;
+		} else entry.fail++;
+	}
+	return { project, results, hold, fail: results.length - hold, byQuery };
+}
+
+/**
+ * The checks an edit can have turned: by what is no longer the very same part of the project. An edit of the scene can turn any; one
+ * of a query those of it and of all that start at its hit; one of a moment those at it and at all that stand on it.
+ */
+export function affectedChecks(before: Project | null, after: Project): Set<string> {
+	const checks = activeChecks(after);
+	if (before === null || before.scene !== after.scene) return new Set(checks.map((c) => c.id));
+	const was = new Map<string, unknown>([
+		...before.queries.map((q) => [`q ${q.id}`, q] as const),
+		...(before.moments ?? []).map((m) => [`m ${m.id}`, m] as const),
+	]);
+	const queries = new Map(after.queries.map((q) => [q.id, q]));
+	const moments = new Map((after.moments ?? []).map((m) => [m.id, m]));
+	// A query or moment that is gone takes its checks with it; a new one has none yet.
+	const turnedQuery = (id: string, way: readonly string[] = []): boolean => {
+		const query = queries.get(id);
+		return !query || was.get(`q ${id}`) !== query || chainsOf(query).some((next) => !way.includes(next) && turnedQuery(next, [...way, id]));
+	};
+	const turnedMoment = (id: string | undefined, way: readonly string[] = []): boolean => {
+		const moment = id === undefined ? undefined : moments.get(id);
+		return (
+			moment !== undefined &&
+			(was.get(`m ${moment.id}`) !== moment || (moment.on !== undefined && !way.includes(moment.on) && turnedMoment(moment.on, [...way, moment.id])))
+		);
+	};
+	const known = new Map((before.checks ?? []).map((c) => [c.id, c]));
+	return new Set(checks.filter((c) => known.get(c.id) !== c || turnedQuery(c.query) || turnedMoment(c.moment)).map((c) => c.id));
+}

@@ -1,0 +1,50 @@
+/** The checks, run anew in a worker shortly after each change: a drag is never held up by them. */
+import { activeChecks } from '@frelk/core';
+import { checksIn } from '../workers/client';
+import { affectedChecks, type CheckState, summed } from './check-results';
+import type { BenchStore } from './store';
+
+/** Runs the checks after changes for as long as the bench is open, and leaves the results in its store. @returns a function that stops it */
+export function keepChecked(store: BenchStore, done: (state: CheckState) => void): () => void {
+	let timer: ReturnType<typeof setTimeout> | null = null;
+	let cancel = () => {};
+	const run = () => {
+		timer = null;
+		cancel();
+		const { project, checked: state, setChecked } = store.getState();
+		const active = activeChecks(project);
+		if (active.length === 0) return setChecked(null);
+		const affected = affectedChecks(state?.project ?? null, project);
+		const kept = new Map(state?.results.map((r) => [r.id, r]));
+		const ids = active.filter((c) => affected.has(c.id) || !kept.has(c.id)).map((c) => c.id);
+		const job = checksIn(project, ids);
+		cancel = job.cancel;
+		job.done.then(
+			(fresh) => {
+				for (const r of fresh) kept.set(r.id, r);
+				const next = summed(
+					project,
+					active.flatMap((c) => kept.get(c.id) ?? []),
+				);
+				setChecked(next);
+				done(next);
+			},
+			(error) => {
+				if (!job.cancelled()) console.error('the checks could not be run', error);
+			},
+		);
+	};
+	run();
+	const stop = store.subscribe((now, before) => {
+		// While a gesture is under way the answers follow; the checks are run when it ends.
+		if (now.gesture !== null || (now.project === before.project && before.gesture === null)) return;
+		if (timer !== null) clearTimeout(timer);
+		timer = setTimeout(run, 150);
+	});
+	return () => {
+		stop();
+		if (timer !== null) clearTimeout(timer);
+		cancel();
+		store.getState().setChecked(null);
+	};
+}

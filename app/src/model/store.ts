@@ -1,0 +1,286 @@
+/**
+ * The state of one open bench: the project with its history, what is picked and what is pointed at. The project is the only
+ * truth; world and answers are derived from it with every change, before anybody is told of it.
+ */
+import {
+	applyChanges,
+	checkProject,
+	type Firmness,
+	formatProblem,
+	type Merged,
+	type Project,
+	projectAt,
+	type Query,
+	type QueryKind,
+	type ReferenceKind,
+	type Renaming,
+	recordInto,
+	renamed,
+	type Shape,
+} from '@frelk/core';
+import { create as produce } from 'mutative';
+import { createStore, type StoreApi } from 'zustand';
+import type { CheckState } from './check-results';
+import { createDeriver, type Derived } from './derived';
+
+/** `gone`: the project was deleted elsewhere, and is not written any more. */
+export type Saving = 'saved' | 'waiting' | 'failed' | 'gone';
+
+export interface Step {
+	label: string;
+	project: Project;
+	/** Another tab's changes have been laid over it since: it may not go together with them. */
+	mixed?: boolean;
+}
+
+export type Tool = { kind: 'shape'; shape: Shape['kind'] } | { kind: 'query'; query: QueryKind } | { kind: 'camera' };
+export type Tint = 'layer' | 'tag' | 'side' | 'verdict';
+export type Panel = 'commands' | 'keys' | 'roster' | 'moments' | 'walk' | { delete: { kind: ReferenceKind; ids: string[] } };
+
+export interface BenchState {
+	key: string;
+	project: Project;
+	past: Step[];
+	future: Step[];
+	/** The project before the gesture that is under way, or null. */
+	gesture: { label: string; before: Project } | null;
+	query: string | null;
+	/** Objects in hand; the last one picked is the one the slip stands by. */
+	selection: readonly string[];
+	/** The last of the selection, or null. */
+	picked: string | null;
+	/** What the hand does next on the stage; null is to pick up and move. */
+	tool: Tool | null;
+	/** By what the stage tints objects. */
+	tint: Tint;
+	/** A window over the bench. */
+	panel: Panel | null;
+	/** Whether the slip shows all of an object; its focus can then be pulled on the stage. */
+	inDetail: boolean;
+	/** How firmly a check of a query holds, drawn while that query is open. */
+	firm: { query: string; firmness: readonly Firmness[] } | null;
+	/** Object pointed at in the ladder, the roster or on the stage. */
+	pointed: string | null;
+	moment: string | null;
+	saving: Saving;
+	/** Why it is not saved, in words. */
+	unsavedFor: string | null;
+	/** What both this tab and another changed. */
+	clash: { what: string[]; undo: boolean; stands: 'mine' | 'theirs' } | null;
+	/** World and answers of project, moment and query. */
+	derived: Derived;
+	/** The last run of the checks, or null before the first and where there are none. */
+	checked: CheckState | null;
+	/** What the last refused edit was refused for. */
+	refusal: string | null;
+
+	edit: (label: string, recipe: (draft: Project) => void) => void;
+	/** Edits the project itself, whatever moment is looked at. */
+	editPlain: (label: string, recipe: (draft: Project) => void) => void;
+	/** Takes a whole new state of the project as one step of the history. */
+	put: (label: string, project: Project) => void;
+	/** Opens a gesture: edits until `endGesture` become one step of the history. */
+	beginGesture: (label: string) => void;
+	endGesture: () => void;
+	cancelGesture: () => void;
+	undo: () => void;
+	redo: () => void;
+	/** Takes an object in hand instead of what was, or with it (`also`), or lets it go when it is there already. */
+	pick: (object: string | null, also?: boolean) => void;
+	pickAll: (objects: readonly string[]) => void;
+	use: (tool: Tool | null) => void;
+	tintBy: (tint: Tint) => void;
+	show: (panel: Panel | null) => void;
+	detail: (inDetail: boolean) => void;
+	showFirmness: (firm: BenchState['firm']) => void;
+	refuse: (why: string) => void;
+	point: (object: string | null) => void;
+	open: (query: string | null) => void;
+	/** Looks at the scene at a moment; null is the scene as laid out. */
+	lookAt: (moment: string | null) => void;
+	setSaving: (saving: Saving, why?: string) => void;
+	setChecked: (checked: CheckState | null) => void;
+	/** Takes in what another tab has done, here and in all states of the history. */
+	takeIn: (merged: Merged, stands?: 'mine' | 'theirs') => void;
+	dismissClash: () => void;
+	dismiss: () => void;
+}
+
+export type BenchStore = StoreApi<BenchState>;
+
+/** Whether a state of the history may be gone back to. */
+const stands = ({ mixed, project }: Step): boolean => !mixed || checkProject(project).ok;
+
+export function createBench(key: string, project: Project): BenchStore {
+	const derive = createDeriver();
+	return createStore<BenchState>((publish, get) => {
+		const set = (change: Partial<BenchState>) => {
+			const { project, moment, query } = { ...get(), ...change };
+			publish({ ...change, derived: derive(project, moment, query) });
+		};
+		const keepSelection = (next: Project, held: Pick<BenchState, 'query' | 'selection'> = get()): Partial<BenchState> => {
+			const { query, selection: before } = held;
+			const { moment } = get();
+			const ids = new Set(next.scene.objects.map((o) => o.id));
+			const selection = before.every((id) => ids.has(id)) ? before : before.filter((id) => ids.has(id));
+			return {
+				project: next,
+				query: next.queries.some((q) => q.id === query) ? query : (next.queries[0]?.id ?? null),
+				selection,
+				picked: selection.at(-1) ?? null,
+				moment: next.moments?.some((m) => m.id === moment) ? moment : null,
+				refusal: null,
+			};
+		};
+		return {
+			key,
+			project,
+			past: [],
+			future: [],
+			gesture: null,
+			query: project.queries[0]?.id ?? null,
+			selection: [],
+			picked: null,
+			tool: null,
+			tint: 'layer',
+			panel: null,
+			firm: null,
+			inDetail: false,
+			pointed: null,
+			moment: null,
+			saving: 'saved',
+			unsavedFor: null,
+			clash: null,
+			derived: derive(project, null, project.queries[0]?.id ?? null),
+			checked: null,
+			refusal: null,
+
+			edit(label, recipe) {
+				const { project: before, gesture, past, moment } = get();
+				let next = produce(before, recipe);
+				if (moment !== null) {
+					const seen = projectAt(before, moment);
+					const after = produce(seen, recipe);
+					if (after !== seen) next = recordInto(before, moment, next, after);
+				}
+				if (next === before) return;
+				if (gesture) {
+					// Held against the rules once, when the gesture ends: while the hand moves there is no time for it.
+					try {
+						set({ project: next, saving: 'waiting' });
+					} catch (error) {
+						// What no rule has looked at may not even stand.
+						set({ refusal: error instanceof Error ? error.message : String(error) });
+					}
+					return;
+				}
+				const checked = checkProject(next);
+				if (!checked.ok) {
+					set({ refusal: checked.problems.map(formatProblem).join(' · ') });
+					return;
+				}
+				set({ ...keepSelection(next), past: [...past, { label, project: before }], future: [] });
+			},
+			editPlain(label, recipe) {
+				get().endGesture();
+				get().put(label, produce(get().project, recipe));
+			},
+			put(label, next) {
+				// Whatever a hand still holds is one step of its own.
+				get().endGesture();
+				const { project: before, past } = get();
+				if (next === before) return;
+				const checked = checkProject(next);
+				if (checked.ok) set({ ...keepSelection(next), past: [...past, { label, project: before }], future: [] });
+				else set({ refusal: checked.problems.map(formatProblem).join(' · ') });
+			},
+			beginGesture(label) {
+				if (!get().gesture) set({ gesture: { label, before: get().project } });
+			},
+			endGesture() {
+				const { gesture, project: now, past } = get();
+				if (!gesture) return;
+				const checked = gesture.before === now ? null : checkProject(now);
+				if (!checked) set({ gesture: null });
+				else if (!checked.ok) set({ gesture: null, ...keepSelection(gesture.before), refusal: checked.problems.map(formatProblem).join(' · ') });
+				else set({ gesture: null, past: [...past, { label: gesture.label, project: gesture.before }], future: [] });
+			},
+			cancelGesture() {
+				const { gesture } = get();
+				if (gesture) set({ gesture: null, project: gesture.before });
+			},
+			undo() {
+				const { past, future, project: now, gesture } = get();
+				const last = past.at(-1);
+				if (!last || gesture) return;
+				if (!stands(last)) return set({ refusal: `“${last.label}” cannot be undone: it does not go together with what another tab has done since.` });
+				set({ clash: null, ...keepSelection(last.project), past: past.slice(0, -1), future: [...future, { label: last.label, project: now }] });
+			},
+			redo() {
+				const { past, future, project: now, gesture } = get();
+				const next = future.at(-1);
+				if (!next || gesture) return;
+				if (!stands(next)) return set({ refusal: `“${next.label}” cannot be redone: it does not go together with what another tab has done since.` });
+				set({ ...keepSelection(next.project), future: future.slice(0, -1), past: [...past, { label: next.label, project: now }] });
+			},
+			pick: (object, also = false) => {
+				const { selection } = get();
+				if (object === null) set({ selection: [], picked: null });
+				else if (!also) set({ selection: [object], picked: object });
+				else {
+					const next = selection.includes(object) ? selection.filter((id) => id !== object) : [...selection, object];
+					set({ selection: next, picked: next.at(-1) ?? null });
+				}
+			},
+			pickAll: (selection) => set({ selection, picked: selection.at(-1) ?? null }),
+			use: (tool) => set({ tool }),
+			tintBy: (tint) => set({ tint }),
+			show: (panel) => set({ panel }),
+			showFirmness: (firm) => set({ firm }),
+			detail: (inDetail) => set({ inDetail }),
+			refuse: (refusal) => set({ refusal }),
+			point: (pointed) => {
+				if (get().pointed !== pointed) set({ pointed });
+			},
+			open: (query) => set({ query }),
+			lookAt: (moment) => set({ moment }),
+			setSaving: (saving, why) => {
+				if (get().saving !== saving || get().unsavedFor !== (why ?? null)) set({ saving, unsavedFor: why ?? null });
+			},
+			takeIn: ({ project: next, taken, renamed: renamings, both, theirs }, stands = 'mine') => {
+				const { past, future, gesture, project: before, selection, query } = get();
+				if (next === before && both.length === 0) return;
+				const rebased = (state: Project) => applyChanges(renamings.reduce(renamed, state), taken);
+				const steps = (list: Step[]): Step[] => list.map((step) => ({ ...step, project: rebased(step.project), mixed: true }));
+				const named = (kind: Renaming['kind'], id: string) => renamings.find((r) => r.kind === kind && r.from === id)?.to ?? id;
+				const held = { selection: selection.map((id) => named('object', id)), query: query === null ? null : named('query', query) };
+				const undo = theirs !== null;
+				set({
+					...keepSelection(next, held),
+					refusal: get().refusal,
+					past: undo
+						? [
+								...steps(past),
+								{ label: stands === 'mine' ? 'my side of what both changed' : 'the other side of what both changed', project: theirs, mixed: true },
+							]
+						: steps(past),
+					future: undo ? [] : steps(future),
+					gesture: gesture && { ...gesture, before: rebased(gesture.before) },
+					...(both.length > 0 ? { clash: { what: both, undo, stands } } : {}),
+				});
+			},
+			setChecked: (checked) => set({ checked }),
+			dismissClash: () => set({ clash: null }),
+			dismiss: () => set({ refusal: null }),
+		};
+	});
+}
+
+/** Edits the query in hand. */
+export function editQuery(store: BenchStore, label: string, recipe: (query: Query) => void): void {
+	const id = store.getState().query;
+	store.getState().edit(label, (draft) => {
+		const query = draft.queries.find((q) => q.id === id);
+		if (query) recipe(query);
+	});
+}

@@ -1,0 +1,59 @@
+/** The store of the open bench, for its parts. */
+import type { Query, SceneObject, World } from '@frelk/core';
+import { createContext, startTransition, useContext, useEffect, useLayoutEffect, useReducer, useRef } from 'react';
+import { useStore } from 'zustand';
+import type { Derived } from './derived';
+import type { BenchState, BenchStore } from './store';
+
+export const BenchContext = createContext<BenchStore | null>(null);
+
+export function useBenchStore(): BenchStore {
+	const store = useContext(BenchContext);
+	if (!store) throw new Error('outside of a bench');
+	return store;
+}
+
+export function useBench<T>(select: (state: BenchState) => T): T {
+	return useStore(useBenchStore(), select);
+}
+
+/**
+ * As `useBench`, for what may follow a moment later: while a gesture is under way such parts are drawn again when there is time, those
+ * moments left out that the hand has already passed. The library's own hook holds up the hand for every part that listens.
+ */
+export function useDeferredBench<T>(select: (state: BenchState) => T): T {
+	const store = useBenchStore();
+	const [, again] = useReducer((n: number) => n + 1, 0);
+	const value = select(store.getState());
+	const drawn = useRef({ select, value });
+	useLayoutEffect(() => {
+		drawn.current = { select, value };
+	});
+	useEffect(() => {
+		const look = ({ gesture }: BenchState) => {
+			const { select, value } = drawn.current;
+			if (Object.is(select(store.getState()), value)) return;
+			if (gesture) startTransition(again);
+			else again();
+		};
+		// What has changed between drawing and listening.
+		look(store.getState());
+		return store.subscribe(look);
+	}, [store]);
+	return value;
+}
+
+const derivedIn = (s: BenchState): Derived => s.derived;
+export const useDerived = (): Derived => useBench(derivedIn);
+export const useDeferredDerived = (): Derived => useDeferredBench(derivedIn);
+export const useWorld = (): World => useBench((s) => s.derived.world);
+
+/** An object as it is at the moment looked at. */
+export function useObject(id: string | null): SceneObject | null {
+	const world = useWorld();
+	return id === null ? null : (world.objectById.get(id)?.def ?? null);
+}
+
+/** The query in hand, as the project has it. */
+export const queryIn = (s: BenchState): Query | null => s.project.queries.find((q) => q.id === s.query) ?? null;
+export const useQuery = (): Query | null => useBench(queryIn);

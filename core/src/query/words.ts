@@ -1,0 +1,124 @@
+/** Verdicts in words: the reason an object was not chosen, as the ladder and the command line say it. */
+import { oneLine } from '../project/describe';
+import type { Condition, Query, StateValue } from '../project/schema';
+import type { Stage, Verdict } from './types';
+
+/** How an id is shown; the interface gives names, the command line ids. */
+export type Naming = (kind: 'object' | 'tag' | 'layer', id: string) => string;
+
+const plain: Naming = (_kind, id) => id;
+
+/** A length with its unit and three significant places at most: `1.2 m`, `0.37 m`, `2 mm`. */
+export function metres(value: number): string {
+	if (value === 0) return '0 m';
+	if (Math.abs(value) < 0.01) {
+		const mm = value * 1000;
+		return `${Math.abs(mm) < 0.01 ? mm.toPrecision(1) : trim(mm, 2)} mm`;
+	}
+	return `${trim(value, value < 10 ? 2 : value < 100 ? 1 : 0)} m`;
+}
+
+export const degrees = (value: number): string => `${trim(value, value < 1 ? 2 : 1)}°`;
+
+const trim = (value: number, places: number): string => String(Number(value.toFixed(places)));
+
+const list = (ids: readonly string[], word: string, naming: Naming, kind: 'tag' | 'layer'): string =>
+	`${word}${ids.length === 1 ? '' : 's'} ${ids.map((id) => naming(kind, id)).join(', ')}`;
+
+const value = (v: StateValue | null | undefined): string => (v === null || v === undefined ? 'not set' : v === true ? 'yes' : v === false ? 'no' : String(v));
+
+/** `jammed is no`, `wear above 0 and below 5`. */
+export function wordsOfCondition(condition: Condition): string {
+	const parts: string[] = [];
+	if (condition.is !== undefined) parts.push(`is ${value(condition.is)}`);
+	if (condition.above !== undefined) parts.push(`above ${condition.above}`);
+	if (condition.below !== undefined) parts.push(`below ${condition.below}`);
+	return `${oneLine(condition.state)} ${parts.join(' and ')}`;
+}
+
+const UNITS: Record<string, (margin: number) => string> = {
+	distance: (m) => `${metres(m)} farther`,
+	aim: (m) => `${degrees(m)} farther off the aim`,
+	cursor: (m) => `${trim(m, 1)} px farther from the cursor`,
+	priority: (m) => `priority lower by ${trim(m, 3)}`,
+	direct: () => 'touched by assist only',
+	listed: () => 'later in the file',
+};
+
+/**
+ * The reason for a verdict, without the object's own name.
+ * @param any the tags of which the query wants one: that none of them is there is another thing than that each is missing
+ */
+export function wordsOfVerdict(v: Verdict, naming: Naming = plain, any: readonly string[] = []): string {
+	const by = v.by === undefined ? '' : naming('object', v.by);
+	const m = v.margin;
+	switch (v.stage) {
+		case 'inactive':
+			return 'inactive, itself or above it';
+		case 'excluded':
+			return 'the asker, ignored, or under one of them';
+		case 'layer':
+			return `on ${list(v.layers ?? [], 'layer', naming, 'layer')}, not asked for`;
+		case 'tags': {
+			const parts: string[] = [];
+			const none = any.length > 1 && any.every((tag) => v.missing?.includes(tag));
+			const missing = (v.missing ?? []).filter((tag) => !none || !any.includes(tag));
+			if (none) parts.push(`has none of ${any.map((tag) => naming('tag', tag)).join(', ')}`);
+			if (missing.length > 0) parts.push(`${list(missing, 'tag', naming, 'tag')} missing`);
+			if (v.forbidden?.length) parts.push(`has forbidden ${list(v.forbidden, 'tag', naming, 'tag')}`);
+			return parts.join('; ');
+		}
+		case 'side':
+			return `regarded as ${v.stance}`;
+		case 'state':
+			return v.condition ? `needs ${wordsOfCondition(v.condition)}; it is ${value(v.value)}` : '';
+		case 'role':
+			return `only ${v.role} shapes`;
+		case 'touch':
+			if (m === undefined) return 'no shape to touch';
+			if (v.beyond !== undefined) return `${metres(v.beyond)} beyond its end`;
+			return m === 0 ? 'the start lies in it' : `missed by ${metres(m)}`;
+		case 'range':
+			return `${metres(m ?? 0)} out of range`;
+		case 'view':
+			return `${degrees(m ?? 0)} outside the view`;
+		case 'approach':
+			return `${degrees(m ?? 0)} off the side it is approached from`;
+		case 'sight':
+			return `${metres(m ?? 0)} behind ${by}`;
+		case 'choice':
+			if (v.rule === 'stands-for') return `${by} answers for the same`;
+			return `${m === undefined ? `loses by ${v.rule}` : (UNITS[v.rule ?? 'distance']?.(m) ?? '')} than ${by}`.replace(
+				/^(priority lower by \S+|touched by assist only|later in the file|loses by \w+) than /,
+				'$1; taken: ',
+			);
+		case 'tied':
+			return 'nothing tells it apart';
+		case 'selected':
+			return 'selected';
+	}
+}
+
+const NO_TAGS: readonly string[] = [];
+
+/** The tags of which a query wants one; the very same list for the same query. */
+export const anyTagsOf = (query: Query | undefined): readonly string[] => query?.selects?.tags?.any ?? NO_TAGS;
+
+/** The stages in words, as headings. */
+export const STAGE_WORDS: Record<Stage, string> = {
+	inactive: 'Inactive',
+	excluded: 'Excluded',
+	layer: 'Layer',
+	tags: 'Tags',
+	side: 'Side',
+	state: 'State',
+	role: 'Role',
+	touch: 'Missed',
+	range: 'Range',
+	view: 'View',
+	approach: 'Approach',
+	sight: 'Sight',
+	choice: 'Outranked',
+	tied: 'Tied',
+	selected: 'Selected',
+};
