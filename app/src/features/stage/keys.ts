@@ -25,7 +25,7 @@ export function moveOfKey(key: string, shift: boolean, flat: boolean): Vec3 | nu
 /** By how many pixels a key shifts the view, or null for any other key. */
 export function shiftOfKey(key: string): [number, number] | null {
 	const way = WAYS[key]?.flat;
-	return way && (way[0] !== 0 || way[1] !== 0) ? [way[0] * -30, way[1] * 30] : null;
+	return way && (way[0] !== 0 || way[1] !== 0) ? [0 - way[0] * 30, way[1] * 30] : null;
 }
 
 /** By what factor a key zooms, or null for any other key. */
