@@ -16,11 +16,6 @@ export const HULL = 4;
 export const MESH = 5;
 export type BodyKind = 0 | 1 | 2 | 3 | 4 | 5;
 
-/** How near, in metres, a start counts as on or in a shape. */
-export const START_GAP = 1e-6;
-/** The largest gap, in metres, at which volumes still overlap. */
-export const OVERLAP_GAP = 1e-9;
-
 /** Answer of a cast whose start lies in the shape (gap ≤ `START_GAP`). */
 export const INSIDE = -1;
 

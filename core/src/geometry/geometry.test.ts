@@ -4,13 +4,14 @@ import { describe, expect, it } from 'vitest';
 import { dice } from '../tests/random';
 import { runs } from '../tests/runs';
 import { type Body, boundsOf, boxBody, capsuleBody, cylinderBody, hullBody, INSIDE, sphereBody, support } from './body';
+import { contactNearCentre } from './contact';
 import { gap, nearest } from './gjk';
 import { buildHull, buildPolygon, type Hull } from './hull';
 import { multiply, rotationOf, turned } from './matrix';
 import { depthInHull, nearestPoint } from './nearest-point';
 import { castRay } from './ray';
 import { segmentGap } from './segment-gap';
-import { castSweep, contactNearCentre, touch } from './sweep';
+import { castSweep, touch } from './sweep';
 
 const seeds = fc.integer({ min: 0, max: 2 ** 31 });
 const a = new Float64Array(3);

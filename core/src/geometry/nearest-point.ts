@@ -1,7 +1,8 @@
 /** Nearest point of a convex body to a point: closed forms for all but hulls in space, which are walked with `gap`. */
-import { BOX, type Body, CAPSULE, CYLINDER, HULL, START_GAP, sphereBody } from './body';
+import { BOX, type Body, CAPSULE, CYLINDER, HULL, sphereBody } from './body';
 import { gap, nearest } from './gjk';
 import type { Hull } from './hull';
+import { START_GAP } from './tolerances';
 
 const probe = sphereBody(0);
 const corner = new Float64Array(3);

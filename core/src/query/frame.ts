@@ -4,6 +4,7 @@
  */
 import { type Body, sphereBody } from '../geometry/body';
 import { type Matrix, multiply, placed, rotationOf, sinCos, turned } from '../geometry/matrix';
+import { NO_LENGTH } from '../geometry/tolerances';
 import type { Anchor, Direction, Query, QueryOf } from '../project/schema';
 import { bodyOf } from '../world/bodies';
 import { forwardOf, hangsUnder, type World, type WorldCamera, type WorldObject } from '../world/world';
@@ -11,8 +12,6 @@ import type { Note, Selected } from './types';
 
 export type Point = [number, number, number];
 
-/** A direction shorter than this has no length, metres. */
-const NO_LENGTH = 1e-9;
 const UNIT: Point = [1, 1, 1];
 
 export interface Path {

@@ -1,13 +1,11 @@
 /** The stages that limit where a contact may be: range, view, approach; and the measures the choice rules share with them. */
 import { angleBetween, turned } from '../geometry/matrix';
+import { NO_LENGTH } from '../geometry/tolerances';
 import type { WorldObject } from '../world/world';
 import type { Filters } from './filters';
 import type { Frame, Point } from './frame';
 import { type Contender, focusOf } from './touch';
 import type { Verdict } from './types';
-
-/** Below this length, in metres, a line has no direction. */
-const NO_LENGTH = 1e-9;
 
 /** Distance from the place `range` measures from; `flat` leaves Y out, in flat picks only the picture's plane counts. */
 function straight(f: Filters, frame: Frame, to: readonly number[]): number {

@@ -7,6 +7,7 @@
  */
 import { BODY_SIZE, INSIDE, MESH } from '../geometry/body';
 import { castLoaded, loadRay, ray } from '../geometry/ray';
+import { PATH_END } from '../geometry/tolerances';
 import type { Query } from '../project/schema';
 import { rayOn } from '../space/cast';
 import { entry, inverse } from '../space/tree';
@@ -14,7 +15,6 @@ import type { World } from '../world/world';
 import { Asking } from './answer';
 import { rulesOf, slackOf, takeOf } from './choose';
 import { type Filters, filtersOf, isBlocker, isEligible, passesFilters } from './filters';
-import { PATH_END } from './touch';
 import type { Answer } from './types';
 
 /** Results of `RayWinner.cast` that are no object. */

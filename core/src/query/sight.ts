@@ -2,6 +2,7 @@
 
 import { boundsOf } from '../geometry/body';
 import { distanceBetween } from '../geometry/matrix';
+import { NO_LENGTH } from '../geometry/tolerances';
 import { found, rayOn } from '../space/cast';
 import type { WorldObject } from '../world/world';
 import { isBlocker } from './filters';
@@ -15,7 +16,6 @@ export interface Block {
 	distance: number;
 }
 
-const NO_LENGTH = 1e-9;
 const box = new Float64Array(6);
 
 /** Keeps the nearest cut per object. */

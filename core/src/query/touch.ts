@@ -1,8 +1,9 @@
 /** The stage `touch`: which objects a query meets, and where. One contact per object. */
-import { type Body, MESH, OVERLAP_GAP, START_GAP } from '../geometry/body';
+import { type Body, MESH } from '../geometry/body';
 import { angleBetween, distanceBetween } from '../geometry/matrix';
 import { nearestPoint } from '../geometry/nearest-point';
 import { castLoaded, planesOf, ray } from '../geometry/ray';
+import { NO_LENGTH, OVERLAP_GAP, PATH_END, START_GAP } from '../geometry/tolerances';
 import type { Query } from '../project/schema';
 import { found, gapBetween, gapToSegment, nearestOn, rayOn, sweepOn } from '../space/cast';
 import type { WorldObject, WorldShape } from '../world/world';
@@ -32,11 +33,6 @@ export interface Touching {
 	/** The path as a swept body, made when the first gap to it is asked for. */
 	pathBody: Body | null;
 }
-
-/** A path that ends on a surface, or at a focus, reaches it whatever the last digit says; metres. */
-export const PATH_END = 1e-9;
-/** Nearer than this, in metres, two points are one. */
-const NO_LENGTH = 1e-9;
 
 /** The aim assist of a ray or of a pick. */
 type Assist = NonNullable<Extract<Query, { kind: 'ray' | 'pick' }>['assist']>;

@@ -1,11 +1,15 @@
 /** Rays, sweeps and gaps against any body, convex or mesh, with the rule for starts on or in a shape. */
-import { type Body, INSIDE, MESH, START_GAP } from '../geometry/body';
+import { type Body, INSIDE, MESH } from '../geometry/body';
+import { contactNearCentre } from '../geometry/contact';
 import { gap } from '../geometry/gjk';
 import { nearestPoint } from '../geometry/nearest-point';
 import { castRay } from '../geometry/ray';
 import { segmentGap } from '../geometry/segment-gap';
-import { castSweep, contactNearCentre, touch } from '../geometry/sweep';
-import { castSweepToMesh, gapBetweenMeshes, gapToMesh, lastTriangle, type Mesh, pointToMesh } from './mesh';
+import { castSweep, touch } from '../geometry/sweep';
+import { START_GAP } from '../geometry/tolerances';
+import { lastTriangle, type Mesh, pointToMesh } from './mesh';
+import { gapBetweenMeshes, gapToMesh } from './mesh-gap';
+import { castSweepToMesh } from './mesh-sweep';
 
 /** What the last cast found beside the distance; only valid until the next one. */
 export const found = {
