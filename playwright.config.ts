@@ -2,7 +2,9 @@ import { existsSync } from 'node:fs';
 import { defineConfig } from '@playwright/test';
 
 const PORT = 4319;
-const chromium = process.env.CHROMIUM ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find((path) => existsSync(path));
+const chromium =
+	process.env.CHROMIUM ??
+	['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find((path) => existsSync(path));
 
 export default defineConfig({
 	testDir: 'e2e',
@@ -16,7 +18,10 @@ export default defineConfig({
 		viewport: { width: 1280, height: 800 },
 		colorScheme: 'light',
 		// The first walk is for newcomers; one test takes it.
-		storageState: { cookies: [], origins: [{ origin: `http://127.0.0.1:${PORT}`, localStorage: [{ name: 'frelk-walked', value: 'yes' }] }] },
+		storageState: {
+			cookies: [],
+			origins: [{ origin: `http://127.0.0.1:${PORT}`, localStorage: [{ name: 'frelk-walked', value: 'yes' }] }],
+		},
 		launchOptions: {
 			...(chromium ? { executablePath: chromium } : {}),
 			args: [
@@ -32,5 +37,11 @@ export default defineConfig({
 			],
 		},
 	},
-	webServer: { command: 'node scripts/start.mjs', url: `http://127.0.0.1:${PORT}/`, env: { PORT: String(PORT) }, reuseExistingServer: false, timeout: 120_000 },
+	webServer: {
+		command: 'node scripts/start.mjs',
+		url: `http://127.0.0.1:${PORT}/`,
+		env: { PORT: String(PORT) },
+		reuseExistingServer: false,
+		timeout: 120_000,
+	},
 });

@@ -1,11 +1,15 @@
 /** Mutation testing: `npm run mutate -- FOLDER…`, by default the whole core that answers. See docs/mutation.md. */
-const folders = (process.env.FRELK_MUTATE ?? 'core/src/geometry,core/src/space,core/src/world,core/src/query,core/src/checks').split(',');
+const folders = (
+	process.env.FRELK_MUTATE ?? 'core/src/geometry,core/src/space,core/src/world,core/src/query,core/src/checks'
+).split(',');
 
 export default {
 	testRunner: 'vitest',
 	plugins: ['@stryker-mutator/vitest-runner'],
 	vitest: { configFile: 'vitest.mutate.config.ts', related: true },
-	mutate: folders.flatMap((name) => (/\.tsx?$/.test(name) ? [name] : [`${name}/**/*.ts`, `${name}/**/*.tsx`])).concat('!**/*.test.ts', '!**/*.test.tsx'),
+	mutate: folders
+		.flatMap((name) => (/\.tsx?(:|$)/.test(name) ? [name] : [`${name}/**/*.ts`, `${name}/**/*.tsx`]))
+		.concat('!**/*.test.ts', '!**/*.test.tsx'),
 	mutator: { excludedMutations: ['StringLiteral'] },
 	coverageAnalysis: 'perTest',
 	ignoreStatic: true,

@@ -1,5 +1,9 @@
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
-	test: { include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'app/**/*.test.ts', 'scripts/*.test.mjs'], setupFiles: ['vitest.setup.ts'], testTimeout: 60_000 },
+	test: {
+		include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'app/**/*.test.ts', 'scripts/*.test.mjs'],
+		setupFiles: ['vitest.setup.ts'],
+		testTimeout: 60_000,
+	},
 });

@@ -7,7 +7,8 @@ async function openQuay(page: Page): Promise<void> {
 }
 
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
-const openQuery = (page: Page, name: RegExp) => page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name }).click();
+const openQuery = (page: Page, name: RegExp) =>
+	page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name }).click();
 
 test('the first visit has the example ready, with a query already answered', async ({ page }) => {
 	await page.goto('/');

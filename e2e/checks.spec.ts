@@ -7,7 +7,9 @@ const before = join(import.meta.dirname, '../examples/harl-quay-before.frelk.jso
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
 const cell = (page: Page) => page.getByRole('complementary', { name: 'Cell' });
 
-test('the scene before the fix: the board shows what fails, the bench opens there, and the repair holds', async ({ page }) => {
+test('the scene before the fix: the board shows what fails, the bench opens there, and the repair holds', async ({
+	page,
+}) => {
 	await page.goto('/');
 	await page.getByRole('button', { name: 'Open a fresh copy of Quay at Harl, before the fix' }).click();
 	await page.getByRole('link', { name: 'Checks' }).click();
@@ -58,7 +60,9 @@ test('an answer is kept in one action, and turns red when the scene breaks it', 
 	await expect(page.getByText(/\d+ fail/)).toHaveCount(0);
 });
 
-test('a broken scene turns the board; the failing cell opens the bench there, and the repair holds', async ({ page }) => {
+test('a broken scene turns the board; the failing cell opens the bench there, and the repair holds', async ({
+	page,
+}) => {
 	await page.goto('/p/pursers-desk');
 	await expect(page.getByText('16 hold')).toBeVisible();
 	await page
@@ -167,18 +171,37 @@ test('reports are saved as files', async ({ page }) => {
 });
 
 test('a project is checked over HTTP, and what is wrong is said', async ({ request }) => {
-	const good = await request.post('/api/check', { data: await readFile(before), headers: { 'content-type': 'application/json' } });
+	const good = await request.post('/api/check', {
+		data: await readFile(before),
+		headers: { 'content-type': 'application/json' },
+	});
 	expect(good.status()).toBe(200);
-	expect(await good.json()).toMatchObject({ format: 'frelk-checks/1', passed: 28, failed: 2, projects: [{ project: 'harl-quay-before' }] });
+	expect(await good.json()).toMatchObject({
+		format: 'frelk-checks/1',
+		passed: 28,
+		failed: 2,
+		projects: [{ project: 'harl-quay-before' }],
+	});
 	const broken = JSON.parse(await readFile(before, 'utf8'));
 	broken.checks[0].query = 'gase';
 	const bad = await request.post('/api/check', { data: broken });
 	expect(bad.status()).toBe(422);
-	expect(await bad.json()).toMatchObject({ problems: [{ path: 'checks[0].query', message: 'no query "gase" (did you mean "gaze"?)' }] });
-	expect((await request.post('/api/check', { data: Buffer.from('not json'), headers: { 'content-type': 'application/json' } })).status()).toBe(422);
+	expect(await bad.json()).toMatchObject({
+		problems: [{ path: 'checks[0].query', message: 'no query "gase" (did you mean "gaze"?)' }],
+	});
+	expect(
+		(
+			await request.post('/api/check', {
+				data: Buffer.from('not json'),
+				headers: { 'content-type': 'application/json' },
+			})
+		).status(),
+	).toBe(422);
 	expect((await request.get('/api/check')).status()).toBe(405);
 	const empty = { ...broken, checks: [] };
-	expect(await (await request.post('/api/check', { data: empty })).json()).toMatchObject({ error: 'there is no check to run' });
+	expect(await (await request.post('/api/check', { data: empty })).json()).toMatchObject({
+		error: 'there is no check to run',
+	});
 });
 
 test('a file whose check names what is gone is imported without it', async ({ page }) => {

@@ -11,7 +11,11 @@ test('a broken file says what is wrong and where, and nothing is lost', async ({
 	data.scene.objects[3].layer = 'walll';
 	data.queries[1].cursor = 'middle';
 	const input = page.getByLabel('Project files to import');
-	await input.setInputFiles({ name: 'broken.frelk.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(data)) });
+	await input.setInputFiles({
+		name: 'broken.frelk.json',
+		mimeType: 'application/json',
+		buffer: Buffer.from(JSON.stringify(data)),
+	});
 	const report = page.getByRole('alert', { name: 'Import' });
 	await expect(report).toContainText('broken.frelk.json was not imported; nothing was changed.');
 	await expect(report).toContainText('queries[1].cursor: expected a list of 2 numbers, got "middle"');

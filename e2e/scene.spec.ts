@@ -106,7 +106,9 @@ test('a ray is drawn in two gestures: from here, along there', async ({ page }) 
 	await expect(page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name: /^Ray 1/ })).toBeVisible();
 	await expect(page.getByRole('region', { name: 'Sentence' })).toContainText('up to');
 	await page.getByRole('button', { name: 'Undo: New ray' }).click();
-	await expect(page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name: /^Ray 1/ })).toHaveCount(0);
+	await expect(page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name: /^Ray 1/ })).toHaveCount(
+		0,
+	);
 });
 
 test('a tie is broken by a further rule, and made again by taking it away', async ({ page }) => {
@@ -143,7 +145,9 @@ test('the object that hides another is found in the ladder and taken out of the 
 	await expect(answer(page)).toContainText('Quay bell');
 });
 
-test('several objects are taken in hand, changed, grouped, hidden and deleted, each one step back', async ({ page }) => {
+test('several objects are taken in hand, changed, grouped, hidden and deleted, each one step back', async ({
+	page,
+}) => {
 	await page.goto('/p/harl-quay');
 	await stage(page).focus();
 	await page.keyboard.press('r');
@@ -211,12 +215,16 @@ test('the layer table is painted by dragging, and a layer in use is replaced bef
 	await page.goto('/p/harl-quay/filters');
 	const cell = (query: string, layer: string) => page.getByRole('button', { name: new RegExp(`^${query}, ${layer}:`) });
 	await expect(cell('Reach', 'Glass')).toHaveAccessibleName('Reach, Glass: passes');
-	const [from, to] = [(await cell('Reach', 'Glass').boundingBox())!, (await cell('Boathook swing', 'Glass').boundingBox())!];
+	const [from, to] = [
+		(await cell('Reach', 'Glass').boundingBox())!,
+		(await cell('Boathook swing', 'Glass').boundingBox())!,
+	];
 	await page.mouse.move(from.x + 20, from.y + 10);
 	await page.mouse.down();
 	await page.mouse.move(from.x + 20, to.y + 10, { steps: 12 });
 	await page.mouse.up();
-	for (const query of ['Reach', 'Everything in sight', 'Boathook swing']) await expect(cell(query, 'Glass')).toHaveAccessibleName(`${query}, Glass: chooses`);
+	for (const query of ['Reach', 'Everything in sight', 'Boathook swing'])
+		await expect(cell(query, 'Glass')).toHaveAccessibleName(`${query}, Glass: chooses`);
 	await page.getByRole('button', { name: 'Undo: Paint the layer table' }).click();
 	await expect(cell('Reach', 'Glass')).toHaveAccessibleName('Reach, Glass: passes');
 	// By keyboard, cell by cell.
@@ -263,7 +271,10 @@ test('by keyboard alone a box is added, sized, asked about and put away', async 
 	await page.keyboard.press('d');
 	await expect(page.getByRole('region', { name: 'Slip: Box 2' })).toBeVisible();
 	await page.keyboard.press('Delete');
-	await page.getByRole('dialog', { name: 'Delete Box 2?' }).getByRole('button', { name: 'Delete', exact: true }).press('Enter');
+	await page
+		.getByRole('dialog', { name: 'Delete Box 2?' })
+		.getByRole('button', { name: 'Delete', exact: true })
+		.press('Enter');
 	await expect(page.getByRole('region', { name: 'Slip: Box 2' })).toHaveCount(0);
 });
 
@@ -307,7 +318,11 @@ for (const theme of ['light', 'dark'] as const)
 			await page.goto(path);
 			await page.waitForTimeout(400);
 			const { violations } = await new AxeBuilder({ page }).analyze();
-			expect(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${path} ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+			expect(
+				violations
+					.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+					.map((v) => `${path} ${v.id}: ${v.nodes[0]?.html}`),
+			).toEqual([]);
 		}
 		await page.goto('/p/harl-quay');
 		for (const key of theme === 'light' ? ['r', 'm', '?', 'Control+k'] : ['m', '?']) {
@@ -315,7 +330,11 @@ for (const theme of ['light', 'dark'] as const)
 			await page.keyboard.press(key);
 			await expect(page.getByRole('dialog')).toBeVisible();
 			const { violations } = await new AxeBuilder({ page }).include('[role=dialog]').analyze();
-			expect(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${key} ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+			expect(
+				violations
+					.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+					.map((v) => `${key} ${v.id}: ${v.nodes[0]?.html}`),
+			).toEqual([]);
 			await page.keyboard.press('Escape');
 		}
 	});

@@ -25,14 +25,17 @@ function ask(
 	const url = new URL(path, baseURL);
 	let sent!: ClientRequest;
 	const reply = new Promise<Reply>((resolve, reject) => {
-		sent = send({ host: url.hostname, port: url.port, method, path, headers: { host: url.host, ...headers } }, (response) => {
-			let text = '';
-			response.on('data', (part) => {
-				text += part;
-			});
-			response.on('end', () => resolve({ status: response.statusCode ?? 0, headers: response.headers, text }));
-			response.on('error', reject);
-		});
+		sent = send(
+			{ host: url.hostname, port: url.port, method, path, headers: { host: url.host, ...headers } },
+			(response) => {
+				let text = '';
+				response.on('data', (part) => {
+					text += part;
+				});
+				response.on('end', () => resolve({ status: response.statusCode ?? 0, headers: response.headers, text }));
+				response.on('error', reject);
+			},
+		);
 		sent.on('error', reject);
 		sent.end(body);
 	});
@@ -47,14 +50,27 @@ test('only pages it served itself and programs of this machine may use it', asyn
 	// A name of another site that is bound to this machine.
 	for (const name of ['evil.example', 'evil.example:4173', '127.0.0.1.evil.example', 'localhost.evil.example', '[::2]'])
 		expect(await status('GET', '/', { host: name }), name).toBe(400);
-	for (const name of [host, 'localhost:4319', '127.0.0.1', '[::1]:9']) expect(await status('GET', '/', { host: name }), name).toBe(200);
-	for (const origin of ['http://evil.example', 'null', `https://${host}`, 'http://localhost:3000', `http://${host}.evil.example`])
+	for (const name of [host, 'localhost:4319', '127.0.0.1', '[::1]:9'])
+		expect(await status('GET', '/', { host: name }), name).toBe(200);
+	for (const origin of [
+		'http://evil.example',
+		'null',
+		`https://${host}`,
+		'http://localhost:3000',
+		`http://${host}.evil.example`,
+	])
 		expect(await status('POST', '/api/check', { ...JSON_TYPE, origin }, file), origin).toBe(403);
 	expect(await status('POST', '/api/check', { ...JSON_TYPE, origin: `http://${host}` }, file)).toBe(200);
 	// An image or a form of another page; a link to follow is all right.
 	expect(await status('GET', '/', { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'no-cors' })).toBe(403);
 	expect(await status('GET', '/', { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'navigate' })).toBe(200);
-	for (const type of ['text/plain', 'application/x-www-form-urlencoded', 'multipart/form-data; boundary=x', 'application/json; charset=latin1', ''])
+	for (const type of [
+		'text/plain',
+		'application/x-www-form-urlencoded',
+		'multipart/form-data; boundary=x',
+		'application/json; charset=latin1',
+		'',
+	])
 		expect(await status('POST', '/api/check', type === '' ? {} : { 'content-type': type }, file), type).toBe(415);
 	expect(await status('POST', '/api/check', { 'content-type': 'application/json; charset=UTF-8' }, file)).toBe(200);
 });
@@ -94,7 +110,15 @@ test('the policy stops no script of ours, on no view', async ({ page }) => {
 	page.on('console', (message) => {
 		if (/Content Security Policy|Refused to/.test(message.text())) complaints.push(message.text());
 	});
-	for (const path of ['/', '/guide', '/p/harl-quay', '/p/harl-quay/checks', '/p/pursers-desk', '/p/harl-quay/filters', '/nowhere']) {
+	for (const path of [
+		'/',
+		'/guide',
+		'/p/harl-quay',
+		'/p/harl-quay/checks',
+		'/p/pursers-desk',
+		'/p/harl-quay/filters',
+		'/nowhere',
+	]) {
 		await page.goto(path);
 		await expect(page.getByText('Opening…')).toHaveCount(0);
 		await page.waitForTimeout(500);
@@ -107,11 +131,19 @@ test('bodies count against one bound together, and each against its own', async 
 	const size = 60 * 1024 * 1024;
 	const body = Buffer.alloc(size, 0x20);
 	expect((await ask(baseURL, 'POST', '/api/check', JSON_TYPE, '')).status).toBe(400);
-	const large = await ask(baseURL, 'POST', '/api/check', { ...JSON_TYPE, 'content-length': String(65 * 1024 * 1024) }, '').catch(() => ({ status: 413 }));
+	const large = await ask(
+		baseURL,
+		'POST',
+		'/api/check',
+		{ ...JSON_TYPE, 'content-length': String(65 * 1024 * 1024) },
+		'',
+	).catch(() => ({ status: 413 }));
 	expect(large.status).toBe(413);
 	const replies = await Promise.all(
 		Array.from({ length: 12 }, () =>
-			ask(baseURL, 'POST', '/api/check', JSON_TYPE, body).catch(() => ({ status: 503, headers: { 'retry-after': '5' } }) as Partial<Reply>),
+			ask(baseURL, 'POST', '/api/check', JSON_TYPE, body).catch(
+				() => ({ status: 503, headers: { 'retry-after': '5' } }) as Partial<Reply>,
+			),
 		),
 	);
 	const refused = replies.filter((r) => r.status === 503);

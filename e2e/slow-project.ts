@@ -5,7 +5,11 @@ export function slowProject(hulls: number, more: object = {}): string {
 		const r = Math.sqrt(1 - z * z);
 		return [Math.cos(2.39996 * i) * r, Math.sin(2.39996 * i) * r, z];
 	});
-	const objects = Array.from({ length: hulls }, (_, i) => ({ id: `o${i}`, layer: 'a', shapes: [{ id: 's', kind: 'hull', points }] }));
+	const objects = Array.from({ length: hulls }, (_, i) => ({
+		id: `o${i}`,
+		layer: 'a',
+		shapes: [{ id: 's', kind: 'hull', points }],
+	}));
 	return JSON.stringify({
 		format: 'frelk/1',
 		id: 'slow',

@@ -89,7 +89,9 @@ test('where both tabs change the same, that is said, and the other is one undo a
 	await saved(one);
 	await rename(two, 'From two');
 	const alert = two.getByRole('alert');
-	await expect(alert).toContainText('Changed in two tabs.name. What you did here stands; undo takes what the other tab did.');
+	await expect(alert).toContainText(
+		'Changed in two tabs.name. What you did here stands; undo takes what the other tab did.',
+	);
 	await saved(two);
 	expect(JSON.parse(await storedText(two, 'harl-quay')).name).toBe('From two');
 	await alert.getByRole('button', { name: 'Take the other' }).click();
@@ -112,7 +114,9 @@ const SECONDS = Number(process.env.FRELK_TABS_SECONDS ?? 8);
 const TIMES = Number(process.env.FRELK_TABS_TIMES ?? 1);
 
 for (let time = 0; time < TIMES; time++)
-	test(`nothing that both tabs said was saved is gone after ${SECONDS} s of editing in both (${time + 1})`, async ({ context }) => {
+	test(`nothing that both tabs said was saved is gone after ${SECONDS} s of editing in both (${time + 1})`, async ({
+		context,
+	}) => {
 		test.setTimeout((SECONDS + 60) * 1000);
 		const pages = [await opened(context), await opened(context)];
 		const queries = pages.map((page) => page.getByRole('navigation', { name: 'Queries' }));
@@ -141,11 +145,15 @@ for (let time = 0; time < TIMES; time++)
 				await saved(page);
 			}),
 		);
-		const stored = () => storedText(pages[0] as Page, 'harl-quay').then((text) => (JSON.parse(text).queries as { name: string }[]).map((q) => q.name));
+		const stored = () =>
+			storedText(pages[0] as Page, 'harl-quay').then((text) =>
+				(JSON.parse(text).queries as { name: string }[]).map((q) => q.name),
+			);
 		await expect.poll(async () => (await stored())[0]).toBe(last[0].get(0) ?? 'Gaze');
 		const names = await stored();
 		for (const [side, map] of last.entries())
-			for (const [which, text] of map) if (which !== 6) expect(names[which], `query ${which} of tab ${side}`).toBe(text);
+			for (const [which, text] of map)
+				if (which !== 6) expect(names[which], `query ${which} of tab ${side}`).toBe(text);
 		expect([last[0].get(6), last[1].get(6)]).toContain(names[6]);
 		for (const list of queries) for (const one of names) await expect(list).toContainText(one);
 		console.log(`  ${edits} edits in two tabs, none lost`);
@@ -177,7 +185,8 @@ test('a full store is said, tried again until it is written, and asked about bef
 	await context.addInitScript(() => {
 		const { put } = IDBObjectStore.prototype;
 		IDBObjectStore.prototype.put = function (this: IDBObjectStore, ...args: Parameters<typeof put>) {
-			if ((window as { full?: boolean }).full) throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
+			if ((window as { full?: boolean }).full)
+				throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
 			return put.apply(this, args);
 		};
 		const Own = Worker;
@@ -302,7 +311,9 @@ test('damaged rows stand in the list beside the whole ones, and can be taken out
 	await expect(card('its entry in the store is missing')).toHaveCount(0);
 	await page.getByRole('link', { name: 'Cut off' }).click();
 	await expect(page.getByRole('heading', { name: '“Cut off” cannot be opened' })).toBeVisible();
-	await expect(page.getByLabel('Its text, as it lies in this browser')).toHaveValue('{"format": "frelk/1", "id": "cut", "na');
+	await expect(page.getByLabel('Its text, as it lies in this browser')).toHaveValue(
+		'{"format": "frelk/1", "id": "cut", "na',
+	);
 	await page.getByRole('button', { name: 'Delete it' }).click();
 	await expect(page.getByRole('status').filter({ hasText: '“Cut off” is deleted' })).toBeVisible();
 	await page.getByRole('link', { name: 'Names what is gone' }).click();
@@ -315,10 +326,15 @@ test('damaged rows stand in the list beside the whole ones, and can be taken out
 /** One that takes some twenty seconds to open. */
 async function putSlow(page: Page): Promise<void> {
 	const text = slowProject(75);
-	await put(page, { projects: [{ key: 'slow', name: 'Slow', changed: Date.now(), version: 1 }], texts: [{ key: 'slow', text }] });
+	await put(page, {
+		projects: [{ key: 'slow', name: 'Slow', changed: Date.now(), version: 1 }],
+		texts: [{ key: 'slow', text }],
+	});
 }
 
-test('a project that takes long to open can be left, taken out and deleted, and the page stays usable', async ({ page }) => {
+test('a project that takes long to open can be left, taken out and deleted, and the page stays usable', async ({
+	page,
+}) => {
 	test.setTimeout(120_000);
 	await page.goto('/');
 	await expect(page.getByRole('textbox', { name: 'Name of Quay at Harl' })).toBeVisible();

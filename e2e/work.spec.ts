@@ -21,7 +21,10 @@ test('each kind of query is made from what is picked, and answers at once', asyn
 		await page.getByRole('button', { name: new RegExp(`^${kind}`) }).click();
 		await page.keyboard.press('Escape');
 		await expect(sentence(page)).toContainText(opening, { useInnerText: true });
-		await expect(rail(page).getByRole('button', { name: new RegExp(`^${kind} 1`, 'i') })).toHaveAttribute('aria-current', 'true');
+		await expect(rail(page).getByRole('button', { name: new RegExp(`^${kind} 1`, 'i') })).toHaveAttribute(
+			'aria-current',
+			'true',
+		);
 		await expect(
 			answer(page)
 				.getByText(/^(Nothing is selected|Tie|[\d.]+ m)$/)
@@ -62,7 +65,9 @@ test('the sentence grows by what is added and shrinks by what is left out', asyn
 	const max = page.getByRole('textbox', { name: 'max, m' });
 	await max.fill('2.5');
 	await max.press('Enter');
-	await expect(page.getByRole('complementary', { name: 'Ladder' }).getByRole('button', { name: /Gangway crank/ })).toContainText('0.58 m out of range');
+	await expect(
+		page.getByRole('complementary', { name: 'Ladder' }).getByRole('button', { name: /Gangway crank/ }),
+	).toContainText('0.58 m out of range');
 	await page.getByRole('button', { name: 'Leave this part out' }).click();
 	await expect(answer(page)).toContainText('Gangway crank');
 	await expect(sentence(page).getByRole('button', { name: /^Range/ })).toHaveCount(0);
@@ -74,9 +79,9 @@ test('a state set in the slip gates the query, and the ladder names the conditio
 		.getByRole('button', { name: /Gangway crank/ })
 		.click();
 	await page.getByRole('region', { name: 'Slip: Gangway crank' }).getByRole('checkbox', { name: 'jammed' }).check();
-	await expect(page.getByRole('complementary', { name: 'Ladder' }).getByRole('button', { name: /Gangway crank/ })).toContainText(
-		'needs jammed is no; it is yes',
-	);
+	await expect(
+		page.getByRole('complementary', { name: 'Ladder' }).getByRole('button', { name: /Gangway crank/ }),
+	).toContainText('needs jammed is no; it is yes');
 	await expect(answer(page)).toContainText('Nothing is selected');
 });
 
@@ -188,7 +193,9 @@ test('while the cursor is dragged, rail, sentence and ladder follow, and end whe
 	await expect(answer(page)).toContainText('Nothing is selected');
 	await expect(rail(page).getByRole('button', { name: /^Harbour pick/ })).toContainText('nothing');
 	const [cx, cy] = ((await cursor.getAttribute('aria-valuetext')) ?? '').match(/[\d.]+/g)?.map(Number) ?? [];
-	await expect(sentence(page).getByRole('button', { name: `Cursor: ${Math.round(cx as number)}, ${Math.round(cy as number)} px` })).toBeVisible();
+	await expect(
+		sentence(page).getByRole('button', { name: `Cursor: ${Math.round(cx as number)}, ${Math.round(cy as number)} px` }),
+	).toBeVisible();
 	for (let i = 10; i >= 0; i--) await page.mouse.move(x - 6 * i, y + 2 * i);
 	await page.mouse.up();
 	await expect(chosen).toContainText('Gangway crank');
@@ -286,7 +293,9 @@ test('a part that cannot be fetched says so in its place, and the rest goes on',
 	await page.route(/\/assets\/roster-/, (route) => route.abort());
 	await page.getByRole('application', { name: 'Scene' }).focus();
 	await page.keyboard.press('r');
-	await expect(page.getByRole('alert')).toContainText('The roster could not be fetched. Is the server gone, or the network? Your work is kept.');
+	await expect(page.getByRole('alert')).toContainText(
+		'The roster could not be fetched. Is the server gone, or the network? Your work is kept.',
+	);
 	await expect(answer(page)).toContainText('Gangway crank');
 	await page.getByRole('textbox', { name: 'Project name' }).fill('Still at work');
 	await page.keyboard.press('Enter');
@@ -296,7 +305,9 @@ test('a part that cannot be fetched says so in its place, and the rest goes on',
 	await expect(page.getByRole('dialog', { name: /roster/i })).toBeVisible();
 });
 
-test('names of two hundred characters, from right to left and with marks upon marks leave every view usable', async ({ page }) => {
+test('names of two hundred characters, from right to left and with marks upon marks leave every view usable', async ({
+	page,
+}) => {
 	const names = [`${'x'.repeat(200)}`, `\u202e${'שלום '.repeat(39)}`, `z${'\u0301\u0327'.repeat(90)}`];
 	await page.goto('/');
 	const thing = (id: string, name: string, x: number) => ({
@@ -320,7 +331,14 @@ test('names of two hundred characters, from right to left and with marks upon ma
 			objects: names.map((name, i) => thing(`o${i}`, name, i - 1)),
 			cameras: [{ id: 'eye', name: names[1], position: [0, 0, 3], projection: 'perspective', fov: 60 }],
 		},
-		queries: names.map((name, i) => ({ id: `q${i}`, name, kind: 'pick', camera: 'eye', viewport: [960, 540], cursor: [480 + 80 * (i - 1), 270] })),
+		queries: names.map((name, i) => ({
+			id: `q${i}`,
+			name,
+			kind: 'pick',
+			camera: 'eye',
+			viewport: [960, 540],
+			cursor: [480 + 80 * (i - 1), 270],
+		})),
 		moments: names.map((name, i) => ({ id: `m${i}`, name })),
 		checks: names.map((name, i) => ({ id: `c${i}`, name, query: `q${i}`, moment: `m${i}`, expect: { none: true } })),
 	};
@@ -329,13 +347,18 @@ test('names of two hundred characters, from right to left and with marks upon ma
 		.setInputFiles({ name: 'names.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(project)) });
 	await expect(answer(page)).toBeVisible();
 	const fits = () =>
-		page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth + 1 && document.documentElement.scrollHeight <= window.innerHeight + 1);
+		page.evaluate(
+			() =>
+				document.documentElement.scrollWidth <= window.innerWidth + 1 &&
+				document.documentElement.scrollHeight <= window.innerHeight + 1,
+		);
 	for (const view of ['Bench', 'Checks', 'Filters', 'Bench']) {
 		await page.getByRole('link', { name: view, exact: true }).click();
 		await page.waitForTimeout(400);
 		expect(await fits(), view).toBe(true);
 	}
-	for (const button of ['Export', 'Moments']) await expect(page.getByRole('banner').getByRole('button', { name: button, exact: true })).toBeInViewport();
+	for (const button of ['Export', 'Moments'])
+		await expect(page.getByRole('banner').getByRole('button', { name: button, exact: true })).toBeInViewport();
 	await page.getByRole('link', { name: 'Frelk, all projects' }).click();
 	await expect(page.getByRole('textbox', { name: `Name of ${names[0]}` })).toBeVisible();
 	expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth + 1)).toBe(true);
@@ -352,5 +375,7 @@ test('a path that ends too early says by how much, in the ladder and on the stri
 	const ladder = page.getByRole('complementary', { name: 'Ladder' });
 	await expect(ladder.getByText('Too short', { exact: true })).toBeVisible();
 	await expect(ladder.getByRole('button', { name: /Gangway crank/ })).toContainText('0.58 m beyond its end');
-	await expect(page.getByRole('region', { name: 'Distance strip' })).toContainText('Gangway crank, 0.58 m beyond its end');
+	await expect(page.getByRole('region', { name: 'Distance strip' })).toContainText(
+		'Gangway crank, 0.58 m beyond its end',
+	);
 });

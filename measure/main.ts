@@ -4,7 +4,16 @@
  */
 
 import { castRay } from '../core/src/geometry/ray';
-import { Asking, buildWorld, moveObjects, type Project, prepareRay, type Query, type Shape, type World } from '../core/src/index';
+import {
+	Asking,
+	buildWorld,
+	moveObjects,
+	type Project,
+	prepareRay,
+	type Query,
+	type Shape,
+	type World,
+} from '../core/src/index';
 import { Mesh } from '../core/src/space/mesh';
 import { type Dice, dice } from '../core/src/tests/random';
 
@@ -26,7 +35,11 @@ function crowd(count: number): Project {
 				return {
 					id: 's',
 					kind: 'hull',
-					points: Array.from({ length: 14 }, (): [number, number, number] => [d.between(-0.6, 0.6), d.between(-0.6, 0.6), d.between(-0.6, 0.6)]),
+					points: Array.from({ length: 14 }, (): [number, number, number] => [
+						d.between(-0.6, 0.6),
+						d.between(-0.6, 0.6),
+						d.between(-0.6, 0.6),
+					]),
 				};
 		}
 	};
@@ -66,7 +79,13 @@ function crowd(count: number): Project {
 				selects: { layers: ['a', 'b'], tags: { any: ['thing'] } },
 				sight: { blockers: ['wall'] },
 			},
-			{ id: 'overlap', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { kind: 'sphere', radius: 1.5 }, selects: { layers: ['a', 'b'] } },
+			{
+				id: 'overlap',
+				kind: 'overlap',
+				at: { point: [0, 0, 0] },
+				shape: { kind: 'sphere', radius: 1.5 },
+				selects: { layers: ['a', 'b'] },
+			},
 			{
 				id: 'sweep',
 				kind: 'sweep',
@@ -219,7 +238,8 @@ for (const id of ['overlap', 'sweep'] as const) {
 		for (let k = 0; k < 3; k++) list[i + 3 + k] = (v[k] as number) / l;
 	}
 	const go = () => {
-		for (let i = 0; i < 6 * count; i += 6) mesh.castRay(list[i], list[i + 1], list[i + 2], list[i + 3], list[i + 4], list[i + 5], 0, 1000);
+		for (let i = 0; i < 6 * count; i += 6)
+			mesh.castRay(list[i], list[i + 1], list[i + 2], list[i + 3], list[i + 4], list[i + 5], 0, 1000);
 	};
 	go();
 	const rate = count / best(10, go);
@@ -245,7 +265,12 @@ for (const id of ['overlap', 'sweep'] as const) {
 			}) * 1000,
 		);
 	}
-	report('one object moved among 20,000', `next answer in ${median(times.slice(5)).toFixed(2)} ms (median)`, '< 2 ms', median(times.slice(5)) < 2);
+	report(
+		'one object moved among 20,000',
+		`next answer in ${median(times.slice(5)).toFixed(2)} ms (median)`,
+		'< 2 ms',
+		median(times.slice(5)) < 2,
+	);
 }
 
 const widths = [0, 1, 2].map((k) => Math.max(...rows.map((r) => (r[k] as string).length)));

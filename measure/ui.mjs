@@ -19,15 +19,24 @@ const { serve } = await import('../scripts/serve.mjs');
 const { address } = await serve();
 
 const project = cargoShed(1950);
-while (project.queries.length < 12) project.queries.push({ ...project.queries[2], id: `more-${project.queries.length}` });
+while (project.queries.length < 12)
+	project.queries.push({ ...project.queries[2], id: `more-${project.queries.length}` });
 const folder = await mkdtemp(join(tmpdir(), 'frelk-bench-'));
 const file = join(folder, 'shed.json');
 await writeFile(file, writeProject(project));
 
-const executablePath = process.env.CHROMIUM ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find((path) => existsSync(path));
+const executablePath =
+	process.env.CHROMIUM ??
+	['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find((path) => existsSync(path));
 const browser = await chromium.launch({
 	executablePath,
-	args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist'],
+	args: [
+		'--no-sandbox',
+		'--use-gl=angle',
+		'--use-angle=swiftshader',
+		'--enable-unsafe-swiftshader',
+		'--ignore-gpu-blocklist',
+	],
 });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 await page.addInitScript(() => localStorage.setItem('frelk-walked', 'yes'));
@@ -44,8 +53,10 @@ const box = await cursor.boundingBox();
 const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
 const session = await page.context().newCDPSession(page);
 await session.send('Performance.enable');
-const script = async () => (await session.send('Performance.getMetrics')).metrics.find((m) => m.name === 'ScriptDuration').value * 1000;
-const settle = () => page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(0)))));
+const script = async () =>
+	(await session.send('Performance.getMetrics')).metrics.find((m) => m.name === 'ScriptDuration').value * 1000;
+const settle = () =>
+	page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(0)))));
 
 await page.mouse.move(x, y);
 await page.mouse.down();
@@ -100,13 +111,19 @@ async function apart() {
 /** @param judged whether it is held against what is wanted */
 function print(title, { own, answering, drawing, all }, judged) {
 	const idle = at(empty, 0.5);
-	console.log(`${title}: ${said(own)}${judged ? ` (wanted: under 8 ms) ${at(own, 0.95) < 8 ? 'reached' : 'MISSED'}` : ''}`);
+	console.log(
+		`${title}: ${said(own)}${judged ? ` (wanted: under 8 ms) ${at(own, 0.95) < 8 ? 'reached' : 'MISSED'}` : ''}`,
+	);
 	console.log(`  of it answers, eye and query on the stage: ${said(answering)}`);
 	console.log(`  of it drawing: ${said(drawing)}`);
-	console.log(`  and what follows when there is time, saving included: all in all ${said(all.map((t) => Math.max(0, t - idle)))}`);
+	console.log(
+		`  and what follows when there is time, saving included: all in all ${said(all.map((t) => Math.max(0, t - idle)))}`,
+	);
 }
 
-console.log(`cursor dragged over ${project.scene.objects.length} objects, ${project.queries.length} queries, ${MOVES} moves`);
+console.log(
+	`cursor dragged over ${project.scene.objects.length} objects, ${project.queries.length} queries, ${MOVES} moves`,
+);
 const shared = await drag();
 const own = (await apart()) ? await drag() : null;
 print('with what the software that draws took of the same cores', shared, own === null);

@@ -55,7 +55,8 @@ function bodyOf(request) {
 			held += part.length;
 			together += part.length;
 			if (held > MOST_BYTES) return refuse(tooLarge());
-			if (together > MOST_TOGETHER) return refuse(new Refused(503, 'too much is being sent at once; try again in a moment', true));
+			if (together > MOST_TOGETHER)
+				return refuse(new Refused(503, 'too much is being sent at once; try again in a moment', true));
 			if (room) part.copy(room, held - part.length);
 			else parts.push(part);
 		});
@@ -115,15 +116,20 @@ export function mountCheck(app) {
 		const type = (request.headers['content-type'] ?? '').toLowerCase().replace(/\s/g, '');
 		if (type !== 'application/json' && type !== 'application/json;charset=utf-8')
 			throw new Refused(415, 'send a project file as it is, with the header Content-Type: application/json');
-		if (request.headers['content-encoding'] !== undefined) throw new Refused(415, 'send the file as it is, not compressed');
-		if (together >= MOST_TOGETHER || pool.queueSize >= WAITING) throw new Refused(503, 'too many checks at once; try again in a moment', true);
+		if (request.headers['content-encoding'] !== undefined)
+			throw new Refused(415, 'send the file as it is, not compressed');
+		if (together >= MOST_TOGETHER || pool.queueSize >= WAITING)
+			throw new Refused(503, 'too many checks at once; try again in a moment', true);
 		const stop = new AbortController();
 		let why = null;
 		const end = (reason) => {
 			why ??= reason;
 			stop.abort();
 		};
-		const timer = setTimeout(() => end(new Refused(503, `not done within ${SECONDS} seconds; the work was stopped`)), SECONDS * 1000);
+		const timer = setTimeout(
+			() => end(new Refused(503, `not done within ${SECONDS} seconds; the work was stopped`)),
+			SECONDS * 1000,
+		);
 		response.on('close', () => {
 			if (!response.writableFinished) end(new Refused(499, 'the client left'));
 		});
@@ -136,9 +142,13 @@ export function mountCheck(app) {
 			response.status(status).type('application/json').send(text);
 		} catch (error) {
 			if (why) throw why;
-			if (error.message === 'Task queue is at limit' || error.message === 'No task queue available and all Workers are busy')
+			if (
+				error.message === 'Task queue is at limit' ||
+				error.message === 'No task queue available and all Workers are busy'
+			)
 				throw new Refused(503, 'too many checks at once; try again in a moment', true);
-			if (error.code === 'ERR_WORKER_OUT_OF_MEMORY') throw new Refused(503, `needs more than ${THREAD_MB} MB of memory; run frelk check`);
+			if (error.code === 'ERR_WORKER_OUT_OF_MEMORY')
+				throw new Refused(503, `needs more than ${THREAD_MB} MB of memory; run frelk check`);
 			throw error;
 		} finally {
 			clearTimeout(timer);
@@ -160,5 +170,7 @@ export function mountCheck(app) {
 			trouble(response, error.status, error.message);
 		});
 	});
-	app.all('/api/check', (_request, response) => trouble(response.set('Allow', 'POST'), 405, 'only POST: send a project file'));
+	app.all('/api/check', (_request, response) =>
+		trouble(response.set('Allow', 'POST'), 405, 'only POST: send a project file'),
+	);
 }

@@ -19,7 +19,11 @@ async function serving(bounds) {
 	server = createServer(app);
 	await new Promise((done) => server.listen(0, '127.0.0.1', done));
 	return async (body) => {
-		const reply = await fetch(`http://127.0.0.1:${server.address().port}/api/check`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });
+		const reply = await fetch(`http://127.0.0.1:${server.address().port}/api/check`, {
+			method: 'POST',
+			headers: { 'Content-Type': 'application/json' },
+			body,
+		});
 		return { status: reply.status, body: await reply.json() };
 	};
 }
@@ -36,8 +40,15 @@ const project = (objects) =>
 
 it('one that wants more memory than it may have is refused, and another takes its place', async () => {
 	const post = await serving({ FRELK_CHECK_MB: '80', FRELK_CHECK_SECONDS: '50' });
-	const many = Array.from({ length: 60_000 }, (_, i) => ({ id: `o${i}`, layer: 'a', shapes: [{ id: 's', kind: 'box', size: [1, 1, 1] }] }));
-	expect(await post(project(many))).toEqual({ status: 503, body: { error: 'needs more than 80 MB of memory; run frelk check', problems: [] } });
+	const many = Array.from({ length: 60_000 }, (_, i) => ({
+		id: `o${i}`,
+		layer: 'a',
+		shapes: [{ id: 's', kind: 'box', size: [1, 1, 1] }],
+	}));
+	expect(await post(project(many))).toEqual({
+		status: 503,
+		body: { error: 'needs more than 80 MB of memory; run frelk check', problems: [] },
+	});
 	expect((await post(small)).body).toMatchObject({ passed: 28, failed: 2 });
 });
 

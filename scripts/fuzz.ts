@@ -43,7 +43,8 @@ for (; seed < first + count && performance.now() < until; seed++) {
 	if (readProject(text).ok) accepted++;
 	if (wrong !== null) report({ seed, text, wrong });
 	else if (took > SLOW) report({ seed, text, wrong: `took ${(took / 1000).toFixed(1)} s` });
-	if ((seed - first) % 5000 === 4999) console.log(`${seed - first + 1} cases, ${found.length} found, slowest ${slowest.toFixed(0)} ms`);
+	if ((seed - first) % 5000 === 4999)
+		console.log(`${seed - first + 1} cases, ${found.length} found, slowest ${slowest.toFixed(0)} ms`);
 }
 
 function report(one: Found): void {
@@ -58,7 +59,11 @@ function report(one: Found): void {
 	}
 	const kind = (wrong: string | null) => wrong?.replace(/[\d.e+-]+/g, '#').slice(0, 60);
 	const slow = one.wrong.startsWith('took');
-	const small = reduced(tree, (t) => (slow ? isSlow(JSON.stringify(t)) : kind(judge(JSON.stringify(t))) === kind(one.wrong)), slow ? 40 : 2000);
+	const small = reduced(
+		tree,
+		(t) => (slow ? isSlow(JSON.stringify(t)) : kind(judge(JSON.stringify(t))) === kind(one.wrong)),
+		slow ? 40 : 2000,
+	);
 	console.log(`  as small as it gets: ${JSON.stringify(small).slice(0, 1500)}`);
 	if (!values.keep) return;
 	const folder = join(root, 'core/src/tests/found');
@@ -76,11 +81,20 @@ for (let i = 0; i < Number(values.command) && performance.now() < until; i++, ra
 		['validate', '-'],
 		['check', '-'],
 	][i % 4] as string[];
-	const run = spawnSync(process.execPath, [join(root, 'cli/bin/frelk.mjs'), ...args], { input: text, timeout: 30_000, maxBuffer: 1 << 28, encoding: 'utf8' });
+	const run = spawnSync(process.execPath, [join(root, 'cli/bin/frelk.mjs'), ...args], {
+		input: text,
+		timeout: 30_000,
+		maxBuffer: 1 << 28,
+		encoding: 'utf8',
+	});
 	// biome-ignore lint/suspicious/noControlCharactersInRegex: these must not be there
 	const clean = !/[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/.test(run.stderr);
 	if (run.signal || ![0, 1, 2].includes(run.status ?? -1) || !clean)
-		report({ seed: first + i, text, wrong: `frelk ${args.join(' ')} ended with ${run.signal ?? run.status}: ${run.stderr.slice(0, 300)}` });
+		report({
+			seed: first + i,
+			text,
+			wrong: `frelk ${args.join(' ')} ended with ${run.signal ?? run.status}: ${run.stderr.slice(0, 300)}`,
+		});
 }
 
 console.log(

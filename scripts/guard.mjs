@@ -13,9 +13,12 @@ const refuse = (response, status, message) => response.status(status).type('text
  */
 export function onlyOwn(request, response, next) {
 	const { host, origin } = request.headers;
-	if (!LOOPBACK.has(hostname(host))) return refuse(response, 400, 'This server answers to 127.0.0.1 and localhost only.');
-	if (!['GET', 'HEAD', 'POST', 'OPTIONS'].includes(request.method)) return refuse(response.set('Allow', 'GET, HEAD, POST'), 405, 'Only GET, HEAD and POST.');
-	if (origin !== undefined && origin !== `http://${host}`) return refuse(response, 403, 'This server takes no requests from other pages.');
+	if (!LOOPBACK.has(hostname(host)))
+		return refuse(response, 400, 'This server answers to 127.0.0.1 and localhost only.');
+	if (!['GET', 'HEAD', 'POST', 'OPTIONS'].includes(request.method))
+		return refuse(response.set('Allow', 'GET, HEAD, POST'), 405, 'Only GET, HEAD and POST.');
+	if (origin !== undefined && origin !== `http://${host}`)
+		return refuse(response, 403, 'This server takes no requests from other pages.');
 	// A browser says where a request without Origin comes from; going to an address by a link is allowed, using it from a page is not.
 	const site = request.headers['sec-fetch-site'];
 	if (site !== undefined && !['same-origin', 'none'].includes(site) && request.headers['sec-fetch-mode'] !== 'navigate')
@@ -57,7 +60,18 @@ const policy = helmet({
 	strictTransportSecurity: false,
 });
 
-const UNUSED = ['camera', 'microphone', 'geolocation', 'usb', 'serial', 'hid', 'payment', 'midi', 'display-capture', 'browsing-topics'];
+const UNUSED = [
+	'camera',
+	'microphone',
+	'geolocation',
+	'usb',
+	'serial',
+	'hid',
+	'payment',
+	'midi',
+	'display-capture',
+	'browsing-topics',
+];
 
 export function headers(request, response, next) {
 	response.set('Permissions-Policy', UNUSED.map((name) => `${name}=()`).join(', '));

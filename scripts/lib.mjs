@@ -12,7 +12,9 @@ export function run(command, args, options = {}) {
 	return new Promise((resolve, reject) => {
 		const child = spawn(command, args, { cwd: root, stdio: 'inherit', ...options });
 		child.on('error', reject);
-		child.on('exit', (code, signal) => (code === 0 ? resolve() : reject(new Error(`${[command, ...args].join(' ')} ended with ${signal ?? code}`))));
+		child.on('exit', (code, signal) =>
+			code === 0 ? resolve() : reject(new Error(`${[command, ...args].join(' ')} ended with ${signal ?? code}`)),
+		);
 	});
 }
 
@@ -52,7 +54,10 @@ export async function install() {
 	const env = { ...process.env };
 	delete env.NODE_ENV;
 	await run(npm, ['ci', '--include=dev', '--no-audit', '--no-fund', '--loglevel=error'], { shell, env });
-	if (!isInstalled()) throw new Error('npm ci ended well, but not every package of the lock file is there. Remove node_modules and try again.');
+	if (!isInstalled())
+		throw new Error(
+			'npm ci ended well, but not every package of the lock file is there. Remove node_modules and try again.',
+		);
 }
 
 const SKIP = new Set(['node_modules', 'build', '.react-router', 'test-results']);
@@ -80,7 +85,12 @@ function sourcesState() {
 export async function build() {
 	const state = sourcesState();
 	const note = join(root, 'app/build/.built-from');
-	if (read(note) === state && existsSync(join(root, 'app/build/server/index.js')) && existsSync(join(root, 'app/build/client/assets'))) return;
+	if (
+		read(note) === state &&
+		existsSync(join(root, 'app/build/server/index.js')) &&
+		existsSync(join(root, 'app/build/client/assets'))
+	)
+		return;
 	console.log('Building…');
 	const env = { ...process.env };
 	delete env.NODE_ENV;

@@ -23,7 +23,9 @@ const lock = {
 beforeEach(async () => {
 	base = await mkdtemp(join(tmpdir(), 'frelk-'));
 	await put('package-lock.json', lock);
-	await put('node_modules/.package-lock.json', { packages: { 'node_modules/one': { version: '1.0.0' }, 'node_modules/two': { version: '2.0.0' } } });
+	await put('node_modules/.package-lock.json', {
+		packages: { 'node_modules/one': { version: '1.0.0' }, 'node_modules/two': { version: '2.0.0' } },
+	});
 	await put('node_modules/one/package.json', {});
 	await put('node_modules/two/package.json', {});
 	await mkdir(join(base, 'node_modules/app'));
@@ -36,8 +38,14 @@ it.each([
 	['no packages', () => rm(join(base, 'node_modules'), { recursive: true })],
 	['an install that was killed before its end', () => rm(join(base, 'node_modules/.package-lock.json'))],
 	['a folder that was removed', () => rm(join(base, 'node_modules/one'), { recursive: true })],
-	['development packages left out', () => put('node_modules/.package-lock.json', { packages: { 'node_modules/one': { version: '1.0.0' } } })],
-	['another version', () => put('package-lock.json', { packages: { ...lock.packages, 'node_modules/one': { version: '1.0.1' } } })],
+	[
+		'development packages left out',
+		() => put('node_modules/.package-lock.json', { packages: { 'node_modules/one': { version: '1.0.0' } } }),
+	],
+	[
+		'another version',
+		() => put('package-lock.json', { packages: { ...lock.packages, 'node_modules/one': { version: '1.0.1' } } }),
+	],
 	['a workspace that is not linked', () => rm(join(base, 'node_modules/app'), { recursive: true })],
 	['a note that is cut off', () => writeFile(join(base, 'node_modules/.package-lock.json'), '{"packages": {')],
 ])('is not satisfied with %s', async (_name, spoil) => {

@@ -5,7 +5,9 @@ import { chromium } from '@playwright/test';
 import { root } from './lib.mjs';
 
 const address = process.argv[2] ?? 'http://127.0.0.1:4173/';
-const executablePath = process.env.CHROMIUM ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find((path) => existsSync(path));
+const executablePath =
+	process.env.CHROMIUM ??
+	['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find((path) => existsSync(path));
 const browser = await chromium.launch({
 	...(executablePath ? { executablePath } : {}),
 	args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
@@ -22,7 +24,8 @@ async function picture(name, theme, path, act) {
 	await page.close();
 }
 
-const openQuery = (name) => (page) => page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name }).click();
+const openQuery = (name) => (page) =>
+	page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name }).click();
 
 await picture('home', 'light', '/');
 await picture('bench-light', 'light', '/p/harl-quay');
@@ -42,7 +45,9 @@ await picture('hand-light', 'light', '/p/harl-quay', async (page) => {
 		.click();
 });
 await picture('filters-light', 'light', '/p/harl-quay/filters');
-await picture('checks-full', 'dark', '/p/harl-quay/checks', (page) => page.getByRole('row').nth(3).getByRole('button').first().click());
+await picture('checks-full', 'dark', '/p/harl-quay/checks', (page) =>
+	page.getByRole('row').nth(3).getByRole('button').first().click(),
+);
 await picture('checks-empty', 'light', '/', async (page) => {
 	await page.getByRole('button', { name: 'New space scene' }).click();
 	await page.getByRole('link', { name: 'Checks' }).click();
@@ -62,12 +67,20 @@ await picture('import-failing', 'light', '/', async (page) => {
 		format: 'frelk/1',
 		id: 'broken',
 		name: 'Broken',
-		scene: { kind: 'space', layers: [{ id: 'walls' }], tags: [], objects: [{ id: 'crate', layer: 'walll' }], cameras: [] },
+		scene: {
+			kind: 'space',
+			layers: [{ id: 'walls' }],
+			tags: [],
+			objects: [{ id: 'crate', layer: 'walll' }],
+			cameras: [],
+		},
 		queries: [{ id: 'gaze', kind: 'rya' }],
 	};
-	await page
-		.getByLabel('Project files to import')
-		.setInputFiles({ name: 'broken.frelk.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(broken)) });
+	await page.getByLabel('Project files to import').setInputFiles({
+		name: 'broken.frelk.json',
+		mimeType: 'application/json',
+		buffer: Buffer.from(JSON.stringify(broken)),
+	});
 	await page.getByRole('alert', { name: 'Import' }).waitFor();
 });
 await browser.close();

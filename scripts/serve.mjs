@@ -53,13 +53,20 @@ export async function serve(wanted) {
 
 	if (wanted) {
 		const port = Number(wanted);
-		if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`PORT is "${wanted}"; it must be a whole number from 1 to 65535.`);
+		if (!Number.isInteger(port) || port < 1 || port > 65535)
+			throw new Error(`PORT is "${wanted}"; it must be a whole number from 1 to 65535.`);
 		if (!(await listen(app, port)))
-			throw new Error(`Port ${port} is in use. Set PORT to a free one, or leave it out: Frelk then takes the first free port from ${FIRST}.`);
+			throw new Error(
+				`Port ${port} is in use. Set PORT to a free one, or leave it out: Frelk then takes the first free port from ${FIRST}.`,
+			);
 		return { address: `http://${HOST}:${port}/`, note: null };
 	}
 	for (let port = FIRST; port < FIRST + TRIES; port++) {
-		if (await listen(app, port)) return { address: `http://${HOST}:${port}/`, note: port === FIRST ? null : `Port ${FIRST} is in use; taking ${port}.` };
+		if (await listen(app, port))
+			return {
+				address: `http://${HOST}:${port}/`,
+				note: port === FIRST ? null : `Port ${FIRST} is in use; taking ${port}.`,
+			};
 	}
 	throw new Error(`Ports ${FIRST} to ${FIRST + TRIES - 1} are all in use. Set PORT to a free one.`);
 }

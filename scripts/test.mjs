@@ -8,7 +8,9 @@ async function chromium() {
 	const found = process.env.CHROMIUM ?? CHROMIUM.find((path) => existsSync(path));
 	if (found) return found;
 	if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get'))
-		throw new Error('The end-to-end tests need Chromium. Install it (on Debian: apt-get install chromium), or set CHROMIUM to its path.');
+		throw new Error(
+			'The end-to-end tests need Chromium. Install it (on Debian: apt-get install chromium), or set CHROMIUM to its path.',
+		);
 	console.log('Installing Chromium from Debian…');
 	const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
 	await run('apt-get', ['update', '-qq'], { env });

@@ -9,41 +9,52 @@ const NONCE = 'x-frelk-nonce';
 
 export const streamTimeout = 5_000;
 
-export default function handleRequest(request: Request, status: number, headers: Headers, context: EntryContext): Promise<Response> | Response {
+export default function handleRequest(
+	request: Request,
+	status: number,
+	headers: Headers,
+	context: EntryContext,
+): Promise<Response> | Response {
 	if (request.method.toUpperCase() === 'HEAD') return new Response(null, { status, headers });
 	const nonce = request.headers.get(NONCE) ?? undefined;
 	return new Promise((resolve, reject) => {
 		let code = status;
 		let sent = false;
 		const timer = setTimeout(() => abort(), streamTimeout + 1000);
-		const { pipe, abort } = renderToPipeableStream(<ServerRouter context={context} url={request.url} {...(nonce ? { nonce } : {})} />, {
-			...(nonce ? { nonce } : {}),
-			onShellReady() {
-				sent = true;
-				const body = new PassThrough({
-					final(done) {
-						clearTimeout(timer);
-						done();
-					},
-				});
-				headers.set('Content-Type', 'text/html');
-				pipe(body);
-				resolve(new Response(createReadableStreamFromReadable(body), { headers, status: code }));
+		const { pipe, abort } = renderToPipeableStream(
+			<ServerRouter context={context} url={request.url} {...(nonce ? { nonce } : {})} />,
+			{
+				...(nonce ? { nonce } : {}),
+				onShellReady() {
+					sent = true;
+					const body = new PassThrough({
+						final(done) {
+							clearTimeout(timer);
+							done();
+						},
+					});
+					headers.set('Content-Type', 'text/html');
+					pipe(body);
+					resolve(new Response(createReadableStreamFromReadable(body), { headers, status: code }));
+				},
+				onShellError(error) {
+					clearTimeout(timer);
+					reject(error);
+				},
+				onError(error) {
+					code = 500;
+					if (sent)
+						console.error(`a page could not be drawn: ${error instanceof Error ? error.message : String(error)}`);
+				},
 			},
-			onShellError(error) {
-				clearTimeout(timer);
-				reject(error);
-			},
-			onError(error) {
-				code = 500;
-				if (sent) console.error(`a page could not be drawn: ${error instanceof Error ? error.message : String(error)}`);
-			},
-		});
+		);
 	});
 }
 
 /** One line in the log, and none for what a client did wrong: an address that is not there, a method nobody takes. */
 export function handleError(error: unknown, { request }: { request: Request }): void {
 	if (request.signal.aborted || (isRouteErrorResponse(error) && error.status < 500)) return;
-	console.error(`${request.method} ${new URL(request.url).pathname}: ${error instanceof Error ? error.message : String(error)}`);
+	console.error(
+		`${request.method} ${new URL(request.url).pathname}: ${error instanceof Error ? error.message : String(error)}`,
+	);
 }

@@ -40,7 +40,12 @@ export function ErrorBoundary() {
 	const error = useRouteError();
 	if (isRouteErrorResponse(error)) {
 		const data = error.data as { title?: string; lines?: string[] } | string;
-		const title = typeof data === 'object' && data?.title ? data.title : error.status === 404 ? 'There is nothing at this address' : `Error ${error.status}`;
+		const title =
+			typeof data === 'object' && data?.title
+				? data.title
+				: error.status === 404
+					? 'There is nothing at this address'
+					: `Error ${error.status}`;
 		return <Trouble title={title} lines={typeof data === 'object' ? (data?.lines ?? []) : []} />;
 	}
 	return (

@@ -3,6 +3,10 @@ import { index, type RouteConfig, route } from '@react-router/dev/routes';
 export default [
 	index('routes/home.tsx'),
 	route('guide', 'routes/guide.tsx'),
-	route('p/:project', 'routes/project.tsx', [index('routes/bench.tsx'), route('checks', 'routes/checks.tsx'), route('filters', 'routes/filters.tsx')]),
+	route('p/:project', 'routes/project.tsx', [
+		index('routes/bench.tsx'),
+		route('checks', 'routes/checks.tsx'),
+		route('filters', 'routes/filters.tsx'),
+	]),
 	route('*', 'routes/nowhere.tsx'),
 ] satisfies RouteConfig;

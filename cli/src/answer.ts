@@ -1,9 +1,18 @@
 /** `frelk answer`: the answers of a project at one moment, as words or as JSON. */
-import { type Answer, Asking, anyTagsOf, buildWorld, didYouMean, oneLine, type Query, wordsOfVerdict } from '@frelk/core';
+import {
+	type Answer,
+	Asking,
+	anyTagsOf,
+	buildWorld,
+	didYouMean,
+	oneLine,
+	type Query,
+	wordsOfVerdict,
+} from '@frelk/core';
 import { type Io, load, UsageError } from './files';
 import { indented } from './json';
 
-export interface AnswerOptions {
+interface AnswerOptions {
 	query: string[];
 	moment?: string;
 	json?: boolean;
@@ -15,9 +24,11 @@ export async function answer(io: Io, file: string, options: AnswerOptions): Prom
 	const t0 = performance.now();
 	const { project } = await load(io, file);
 	const t1 = performance.now();
-	const unknown = (what: string, id: string, ids: string[]) => new UsageError(`${file}: no ${what} "${id}"${didYouMean(id, ids)}`);
+	const unknown = (what: string, id: string, ids: string[]) =>
+		new UsageError(`${file}: no ${what} "${id}"${didYouMean(id, ids)}`);
 	const moments = (project.moments ?? []).map((m) => m.id);
-	if (options.moment !== undefined && !moments.includes(options.moment)) throw unknown('moment', options.moment, moments);
+	if (options.moment !== undefined && !moments.includes(options.moment))
+		throw unknown('moment', options.moment, moments);
 	const ids = project.queries.map((q) => q.id);
 	for (const id of options.query) if (!ids.includes(id)) throw unknown('query', id, ids);
 	io.doing('building the world');
@@ -41,7 +52,9 @@ export async function answer(io: Io, file: string, options: AnswerOptions): Prom
 	});
 	if (options.json) io.out(`${wanted.length > 0 ? '\n  ' : ''}]\n}\n`);
 	if (options.stats) {
-		io.err(`read ${ms(t1 - t0)}, world ${ms(t2 - t1)}: ${world.objects.length} objects, ${world.shapes.length} shapes\n`);
+		io.err(
+			`read ${ms(t1 - t0)}, world ${ms(t2 - t1)}: ${world.objects.length} objects, ${world.shapes.length} shapes\n`,
+		);
 		for (const [id, time] of times) io.err(`${id}: ${ms(time)}\n`);
 	}
 	return 0;
@@ -65,6 +78,7 @@ function words(a: Answer, query: Query): string {
 		lines.push(`  note      ${code} ${oneLine(Object.values(rest).join(' '))}`.trimEnd());
 	}
 	for (const v of a.verdicts)
-		if (v.stage !== 'selected' && v.stage !== 'tied') lines.push(`  ${v.stage.padEnd(9)} ${v.object}: ${wordsOfVerdict(v, undefined, anyTagsOf(query))}`);
+		if (v.stage !== 'selected' && v.stage !== 'tied')
+			lines.push(`  ${v.stage.padEnd(9)} ${v.object}: ${wordsOfVerdict(v, undefined, anyTagsOf(query))}`);
 	return lines.join('\n');
 }

@@ -7,7 +7,10 @@ export interface Reply {
 	body: string;
 }
 
-const refused = (error: string, problems: { path: string; message: string }[] = []): Reply => ({ status: 422, body: JSON.stringify({ error, problems }) });
+const refused = (error: string, problems: { path: string; message: string }[] = []): Reply => ({
+	status: 422,
+	body: JSON.stringify({ error, problems }),
+});
 
 /** @param bytes a project file as it came */
 export function checkBytes(bytes: Uint8Array): Reply {
@@ -26,6 +29,11 @@ export function checkBytes(bytes: Uint8Array): Reply {
 	const failed = checks.filter((c) => !c.pass).length;
 	return {
 		status: 200,
-		body: JSON.stringify({ format: 'frelk-checks/1', projects: [{ project: project.id, checks }], passed: checks.length - failed, failed }),
+		body: JSON.stringify({
+			format: 'frelk-checks/1',
+			projects: [{ project: project.id, checks }],
+			passed: checks.length - failed,
+			failed,
+		}),
 	};
 }

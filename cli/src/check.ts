@@ -37,8 +37,10 @@ export interface CheckOptions {
 
 /** @returns the exit code: 0 when all hold, 1 when one does not */
 export async function check(io: Io, files: readonly string[], options: CheckOptions): Promise<number> {
-	if (options.update && files.includes('-')) throw new UsageError('--update writes into the files; standard input cannot be written');
-	if (options.html !== undefined && files.length > 1) throw new UsageError('--html makes the page of one project; give one file');
+	if (options.update && files.includes('-'))
+		throw new UsageError('--update writes into the files; standard input cannot be written');
+	if (options.html !== undefined && files.length > 1)
+		throw new UsageError('--html makes the page of one project; give one file');
 	const shard = options.shard === undefined ? null : parseShard(options.shard);
 	const loaded: Source[] = [];
 	for (const file of files) loaded.push(await load(io, file));
@@ -51,7 +53,9 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 		throw new UsageError(`no check "${options.only}"${didYouMean(options.only, ids)}`);
 	}
 	if (chosen.every((c) => c.checks.length === 0))
-		throw new UsageError(`${files.join(', ')}: there is no check to run${options.moment === undefined ? '' : ` at the moment "${options.moment}"`}`);
+		throw new UsageError(
+			`${files.join(', ')}: there is no check to run${options.moment === undefined ? '' : ` at the moment "${options.moment}"`}`,
+		);
 	let place = 0;
 	const suites: SuiteResult[] = chosen.map(({ project, checks }) => ({
 		project: project.id,
@@ -69,7 +73,8 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	if (options.junit !== undefined) await write(options.junit, junitXml(suites));
 	if (options.csv !== undefined) await write(options.csv, csvReport(suites));
 	if (options.markdown !== undefined) await write(options.markdown, markdownReport(suites));
-	if (options.html !== undefined && loaded[0] && suites[0]) await write(options.html, htmlReport(loaded[0].project, suites[0].checks));
+	if (options.html !== undefined && loaded[0] && suites[0])
+		await write(options.html, htmlReport(loaded[0].project, suites[0].checks));
 	if (options.update) return await update(io, loaded, suites);
 	if (options.json) printJson(io, suites, all.length - failed, failed);
 	else {
@@ -86,7 +91,12 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 
 /** Runs checks, saying which query is being answered should it take long. */
 function run(io: Io, project: Project, checks: readonly Check[], brief: boolean): CheckResult[] {
-	return runChecks(project, checks, (done) => io.doing(`${project.id}: ${done} of ${checks.length} checks run, at ${checks[done]?.id}`), brief);
+	return runChecks(
+		project,
+		checks,
+		(done) => io.doing(`${project.id}: ${done} of ${checks.length} checks run, at ${checks[done]?.id}`),
+		brief,
+	);
 }
 
 /** Check by check: together they may be more than one text can hold. */
@@ -142,7 +152,9 @@ function updatedText({ bytes, project }: Source, wanted: ReadonlyMap<number, Exp
 
 function choose(project: Project, options: CheckOptions): Check[] {
 	return activeChecks(project).filter(
-		(c) => (options.moment === undefined || c.moment === options.moment) && (options.only === undefined || c.id === options.only),
+		(c) =>
+			(options.moment === undefined || c.moment === options.moment) &&
+			(options.only === undefined || c.id === options.only),
 	);
 }
 

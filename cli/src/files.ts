@@ -37,7 +37,8 @@ async function read(io: Io, file: string): Promise<{ bytes: Uint8Array; reading:
 	} catch (error) {
 		throw new UsageError(`${file}: ${reason(error as NodeJS.ErrnoException)}`);
 	}
-	if (bytes.length > MOST_BYTES) throw new UsageError(`${file}: is ${Math.round(bytes.length / 1e6)} MB; at most ${MOST_BYTES / 1e6} MB are read`);
+	if (bytes.length > MOST_BYTES)
+		throw new UsageError(`${file}: is ${Math.round(bytes.length / 1e6)} MB; at most ${MOST_BYTES / 1e6} MB are read`);
 	return { bytes, reading: readBytes(bytes) };
 }
 
@@ -75,7 +76,9 @@ export async function validate(io: Io, files: readonly string[]): Promise<number
 			const { project } = reading;
 			const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : what.endsWith('y') ? '' : 's'}`;
 			const queries = project.queries.length === 1 ? '1 query' : `${project.queries.length} queries`;
-			io.out(`${file}: well (${count(project.scene.objects.length, 'object')}, ${queries}, ${count(project.checks?.length ?? 0, 'check')})\n`);
+			io.out(
+				`${file}: well (${count(project.scene.objects.length, 'object')}, ${queries}, ${count(project.checks?.length ?? 0, 'check')})\n`,
+			);
 		} else {
 			wrong++;
 			for (const line of lines(file, reading)) io.err(`${line}\n`);
@@ -122,7 +125,9 @@ export async function replaceFile({ file, bytes }: Source, text: string): Promis
 		release = await lock(file, { stale: STALE, retries: RETRIES });
 	} catch (error) {
 		const why = error as NodeJS.ErrnoException;
-		throw new UsageError(`${file}: cannot be written: ${why.code === 'ELOCKED' ? 'another frelk is writing it' : reason(why)}`);
+		throw new UsageError(
+			`${file}: cannot be written: ${why.code === 'ELOCKED' ? 'another frelk is writing it' : reason(why)}`,
+		);
 	}
 	try {
 		const now = await readFile(file).catch(() => null);

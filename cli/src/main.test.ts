@@ -12,8 +12,11 @@ const desk = join(root, 'examples/pursers-desk.frelk.json');
 
 function frelk(args: string[], input?: string): Promise<{ code: number; out: string; err: string }> {
 	return new Promise((resolve) => {
-		const child = execFile(process.execPath, [join(root, 'cli/bin/frelk.mjs'), ...args], { cwd: root, maxBuffer: 1 << 26 }, (error, out, err) =>
-			resolve({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
+		const child = execFile(
+			process.execPath,
+			[join(root, 'cli/bin/frelk.mjs'), ...args],
+			{ cwd: root, maxBuffer: 1 << 26 },
+			(error, out, err) => resolve({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
 		);
 		child.stdin?.end(input ?? '');
 	});
@@ -27,7 +30,11 @@ describe('frelk', () => {
 		const data = JSON.parse(out);
 		expect(data).toMatchObject({ format: 'frelk-answers/1', project: 'harl-quay', moment: null });
 		expect(data.answers).toHaveLength(1);
-		expect(data.answers[0]).toMatchObject({ query: 'gaze', status: 'selected', selected: [{ object: 'crank', action: 'turn' }] });
+		expect(data.answers[0]).toMatchObject({
+			query: 'gaze',
+			status: 'selected',
+			selected: [{ object: 'crank', action: 'turn' }],
+		});
 		expect(data.answers[0].verdicts).toHaveLength(34);
 	});
 
@@ -58,7 +65,10 @@ describe('frelk', () => {
 			`${broken}: queries[0].asker: no object "deckhnd" (did you mean "deckhand"?)`,
 		]);
 		expect(await frelk(['answer', broken])).toMatchObject({ code: 2, out: '' });
-		expect(await frelk(['answer', join(folder, 'none.json')])).toMatchObject({ code: 2, err: `frelk: ${join(folder, 'none.json')}: no such file\n` });
+		expect(await frelk(['answer', join(folder, 'none.json')])).toMatchObject({
+			code: 2,
+			err: `frelk: ${join(folder, 'none.json')}: no such file\n`,
+		});
 		expect((await frelk(['answer', quay, '--query', 'gase'])).err).toContain('no query "gase" (did you mean "gaze"?)');
 		expect((await frelk(['answer', quay, '--moment', 'dusk'])).code).toBe(2);
 		expect((await frelk(['answr', quay])).code).toBe(2);
@@ -96,7 +106,18 @@ describe('frelk', () => {
 		const file = join(folder, 'before.frelk.json');
 		await writeFile(file, await readFile(join(root, 'examples/harl-quay-before.frelk.json'), 'utf8'));
 		const out = (name: string) => join(folder, name);
-		const run = await frelk(['check', file, '--csv', out('r.csv'), '--markdown', out('r.md'), '--html', out('r.html'), '--junit', out('r.xml')]);
+		const run = await frelk([
+			'check',
+			file,
+			'--csv',
+			out('r.csv'),
+			'--markdown',
+			out('r.md'),
+			'--html',
+			out('r.html'),
+			'--junit',
+			out('r.xml'),
+		]);
 		expect(run.code).toBe(1);
 		expect(run.out).toContain('28 hold, 2 fail');
 		expect((await readFile(out('r.csv'), 'utf8')).split('\r\n')).toHaveLength(32);
@@ -113,7 +134,9 @@ describe('frelk', () => {
 		expect((await frelk(['check', file])).code).toBe(0);
 		expect((await frelk(['check', '-', '--update'], '{}')).code).toBe(2);
 		expect((await frelk(['check', file, desk, '--html', out('x.html')])).err).toContain('one project');
-		expect((await frelk(['check', file, '--csv', join(folder, 'no', 'such', 'r.csv')])).err).toContain('cannot be written');
+		expect((await frelk(['check', file, '--csv', join(folder, 'no', 'such', 'r.csv')])).err).toContain(
+			'cannot be written',
+		);
 	});
 
 	it('runs again when a file changes, until it is ended', async () => {
@@ -160,7 +183,10 @@ describe('frelk', () => {
 		expect(deep).toMatchObject({ code: 2 });
 		expect(deep.err).toContain('nested more than 64 levels deep');
 		const text = await readFile(desk, 'utf8');
-		const proto = await frelk(['validate', '-'], text.replace('"scene": {', '"scene": { "__proto__": { "kind": "space" },'));
+		const proto = await frelk(
+			['validate', '-'],
+			text.replace('"scene": {', '"scene": { "__proto__": { "kind": "space" },'),
+		);
 		expect(proto).toMatchObject({ code: 2 });
 		expect(proto.err).toContain('__proto__');
 		const many = JSON.parse(text);
@@ -174,7 +200,11 @@ describe('frelk', () => {
 	});
 
 	it('deals checks out to shards and names what is not there', async () => {
-		const counts = await Promise.all([1, 2, 3].map(async (i) => JSON.parse((await frelk(['check', quay, desk, '--shard', `${i}/3`, '--json'])).out).passed));
+		const counts = await Promise.all(
+			[1, 2, 3].map(
+				async (i) => JSON.parse((await frelk(['check', quay, desk, '--shard', `${i}/3`, '--json'])).out).passed,
+			),
+		);
 		expect(counts).toEqual([20, 19, 19]);
 		const dusk = await frelk(['check', quay, '--moment', 'carryin']);
 		expect(dusk).toMatchObject({ code: 2 });

@@ -6,7 +6,7 @@ import { type Io, UsageError, validate } from './files';
 import { watch } from './watch';
 
 /** Exit codes: all well, a check failed, the file or the call is wrong, internal error. */
-export const EXIT = { ok: 0, failed: 1, wrong: 2, internal: 3 } as const;
+const EXIT = { ok: 0, failed: 1, wrong: 2, internal: 3 } as const;
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
 
@@ -38,7 +38,9 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--html <file>', 'write a page to print, with pictures of what fails; one project only')
 		.option('--update', 'show what the failing checks get, and write that into the files as what is wanted')
 		.option('--watch', 'run again whenever a file changes, until ended with Ctrl+C')
-		.action(async (files: string[], options) => done(options.watch ? await watch(io, files, options) : await check(io, files, options)));
+		.action(async (files: string[], options) =>
+			done(options.watch ? await watch(io, files, options) : await check(io, files, options)),
+		);
 	frelk
 		.command('validate')
 		.description('Say what is wrong with project files, with the place.')

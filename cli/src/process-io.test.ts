@@ -12,7 +12,12 @@ process.exitCode = await io.ended(0);
 `;
 const run = (work: string): Promise<string> =>
 	new Promise((resolve) => {
-		execFile(process.execPath, ['--input-type=module', '-e', script(work)], { cwd: join(import.meta.dirname, '..') }, (_error, _out, err) => resolve(err));
+		execFile(
+			process.execPath,
+			['--input-type=module', '-e', script(work)],
+			{ cwd: join(import.meta.dirname, '..') },
+			(_error, _out, err) => resolve(err),
+		);
 	});
 /** Computes without ever looking up. */
 const busy = (ms: number) => `for (const until = Date.now() + ${ms}; Date.now() < until; );`;

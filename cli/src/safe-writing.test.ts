@@ -34,7 +34,12 @@ const shell = (line: string, env: Record<string, string>): Promise<{ code: numbe
 /** The example with so much beside it that writing it takes a while. */
 async function large(name: string): Promise<{ file: string; text: string }> {
 	const data = JSON.parse(await readFile(before, 'utf8'));
-	data.extras = { ballast: Array.from({ length: 80_000 }, (_, i) => `a line of ballast, ${i}, to make the writing of it take its time`) };
+	data.extras = {
+		ballast: Array.from(
+			{ length: 80_000 },
+			(_, i) => `a line of ballast, ${i}, to make the writing of it take its time`,
+		),
+	};
 	const text = JSON.stringify(data, null, 1);
 	const file = join(folder, name);
 	await writeFile(file, text);
@@ -49,7 +54,9 @@ describe('frelk check --update', () => {
 		await chmod(file, 0o640);
 		expect((await frelk(['check', file, '--update', '--only', 'gaze'])).code).toBe(0);
 		const now = await readFile(file, 'utf8');
-		expect(now).toBe(text.replace('"selects": ["crank"], "action": "turn"', '"selects": ["crate-4"], "action": "lift"'));
+		expect(now).toBe(
+			text.replace('"selects": ["crank"], "action": "turn"', '"selects": ["crate-4"], "action": "lift"'),
+		);
 		expect(now).not.toBe(text);
 		expect((await stat(file)).mode & 0o777).toBe(0o640);
 		// Nothing to change: nothing written.
@@ -82,16 +89,26 @@ describe('frelk check --update', () => {
 					over = true;
 				});
 				// The file beside the file is what the kill waits for.
-				while (!over && !(await readdir(folder)).some((name) => name.startsWith('killed.json.') && !name.endsWith('.lock')))
+				while (
+					!over &&
+					!(await readdir(folder)).some((name) => name.startsWith('killed.json.') && !name.endsWith('.lock'))
+				)
 					await new Promise((done) => setTimeout(done, 1));
 				if (!over) killed++;
 				child.kill(signal);
 				await ended;
 				const now = await readFile(file, 'utf8');
-				if (now !== text) expect(JSON.parse(now).checks.find((c: { id: string }) => c.id === 'gaze').expect.selects).toEqual(['crate-4']);
+				if (now !== text)
+					expect(JSON.parse(now).checks.find((c: { id: string }) => c.id === 'gaze').expect.selects).toEqual([
+						'crate-4',
+					]);
 				// Who is asked to end takes along what was begun.
-				if (signal === 'SIGINT') expect((await readdir(folder)).filter((name) => name !== 'killed.json' && !name.endsWith('.lock'))).toEqual([]);
-				for (const name of await readdir(folder)) if (name !== 'killed.json') await rm(join(folder, name), { recursive: true });
+				if (signal === 'SIGINT')
+					expect((await readdir(folder)).filter((name) => name !== 'killed.json' && !name.endsWith('.lock'))).toEqual(
+						[],
+					);
+				for (const name of await readdir(folder))
+					if (name !== 'killed.json') await rm(join(folder, name), { recursive: true });
 			}
 			expect(killed).toBeGreaterThan(0);
 		},
@@ -108,9 +125,13 @@ describe('frelk check --update', () => {
 	it('takes turns with another one, and neither loses what the other wrote', async () => {
 		const file = join(folder, 'two.json');
 		await writeFile(file, await readFile(before, 'utf8'));
-		const runs = await Promise.all([frelk(['check', file, '--update', '--only', 'gaze']), frelk(['check', file, '--update', '--only', 'in-sight'])]);
+		const runs = await Promise.all([
+			frelk(['check', file, '--update', '--only', 'gaze']),
+			frelk(['check', file, '--update', '--only', 'in-sight']),
+		]);
 		// Whoever came second found another file than it had read, unless it read it after the first was done.
-		for (const run of runs) if (run.code === 2) expect(run.err).toContain('was changed by someone else after it was read; that stays');
+		for (const run of runs)
+			if (run.code === 2) expect(run.err).toContain('was changed by someone else after it was read; that stays');
 		expect(runs.some((run) => run.code === 0)).toBe(true);
 		for (const id of ['gaze', 'in-sight']) await frelk(['check', file, '--update', '--only', id]);
 		expect((await frelk(['check', file])).code).toBe(0);
@@ -121,7 +142,9 @@ describe('frelk check --update', () => {
 		const file = join(folder, 'raced.json');
 		await writeFile(file, 'theirs');
 		const source = { file, bytes: Buffer.from('what was read'), project: {} as never };
-		await expect(replaceFile(source, 'ours')).rejects.toThrow('was changed by someone else after it was read; that stays');
+		await expect(replaceFile(source, 'ours')).rejects.toThrow(
+			'was changed by someone else after it was read; that stays',
+		);
 		expect(await readFile(file, 'utf8')).toBe('theirs');
 		await replaceFile({ ...source, bytes: Buffer.from('theirs') }, 'ours');
 		expect(await readFile(file, 'utf8')).toBe('ours');
@@ -151,7 +174,9 @@ describe('files', () => {
 		expect(await readFile(report, 'utf8')).toBe('new');
 		await write('/dev/null', 'gone');
 		expect((await stat('/dev/null')).isCharacterDevice()).toBe(true);
-		await expect(write('/dev/full', 'no room')).rejects.toThrow('/dev/full: cannot be written: there is no room left on the disk');
+		await expect(write('/dev/full', 'no room')).rejects.toThrow(
+			'/dev/full: cannot be written: there is no room left on the disk',
+		);
 		await expect(write(join(folder, 'no', 'r.csv'), '')).rejects.toThrow(`there is no folder ${join(folder, 'no')}`);
 		await expect(write(folder, '')).rejects.toThrow('is a folder, not a file');
 	});

@@ -12,7 +12,8 @@ const LOOK = 250;
 /** Runs until the process is asked to end. @returns the outcome of the last run */
 export async function watch(io: Io, files: readonly string[], options: CheckOptions): Promise<number> {
 	if (files.includes('-')) throw new UsageError('--watch follows files; standard input cannot be watched');
-	if (options.update) throw new UsageError('--watch and --update do not go together: what is wanted would follow every slip');
+	if (options.update)
+		throw new UsageError('--watch and --update do not go together: what is wanted would follow every slip');
 	let code = 0;
 	const run = async () => {
 		try {
@@ -25,7 +26,9 @@ export async function watch(io: Io, files: readonly string[], options: CheckOpti
 		io.doing('');
 		io.err(`watching ${files.length === 1 ? files[0] : `${files.length} files`}\n`);
 	};
-	for (const file of files) if (!existsSync(dirname(resolve(file)))) throw new UsageError(`${file}: there is no folder ${dirname(file)} to watch`);
+	for (const file of files)
+		if (!existsSync(dirname(resolve(file))))
+			throw new UsageError(`${file}: there is no folder ${dirname(file)} to watch`);
 	await run();
 	let timer: ReturnType<typeof setTimeout> | null = null;
 	let running = Promise.resolve();

@@ -18,7 +18,8 @@ const texts = readdirSync(examples)
 	.map((name) => readFileSync(join(examples, name), 'utf8'));
 
 it('files nobody meant are refused in clean lines, or answered in sound numbers and written back', () => {
-	for (let seed = 1; seed <= CASES; seed++) expect(judge(caseOf(seed, texts)), `npm run fuzz -- --one ${seed}`).toBeNull();
+	for (let seed = 1; seed <= CASES; seed++)
+		expect(judge(caseOf(seed, texts)), `npm run fuzz -- --one ${seed}`).toBeNull();
 });
 
 it('what was found once stays found', () => {
@@ -50,9 +51,17 @@ it('the judge sees what is unsound', () => {
 	const with_ = (over: object) => unsound({ ...answer, selected: [{ ...one, normal: [0, 0, 1], ...over }] } as never);
 	expect(with_({})).toBeNull();
 	expect(with_({ normal: null })).toBeNull();
-	for (const over of [{ distance: Number.NaN }, { distance: -1e-9 }, { point: [0, Infinity, 0] }, { normal: [0, 0, 1.00001] }, { normal: [Number.NaN, 0, 1] }])
+	for (const over of [
+		{ distance: Number.NaN },
+		{ distance: -1e-9 },
+		{ point: [0, Infinity, 0] },
+		{ normal: [0, 0, 1.00001] },
+		{ normal: [Number.NaN, 0, 1] },
+	])
 		expect(with_(over)).not.toBeNull();
-	expect(unsound({ ...answer, selected: [], verdicts: [{ object: 'o', stage: 'touch', margin: -1 }] })).toContain('margin -1');
+	expect(unsound({ ...answer, selected: [], verdicts: [{ object: 'o', stage: 'touch', margin: -1 }] })).toContain(
+		'margin -1',
+	);
 	expect(judge('{"format":"frelk/1"}')).toBeNull();
 });
 

@@ -24,8 +24,10 @@ export { checkProject, decodeUtf8, type Reading, readBytes, readProject } from '
 export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
 export { checkReferences, hitsNeeded, type Kind as ReferenceKind, type Path as JsonPath } from './project/references';
 export { type Repair, repairProject } from './project/repair';
+export { rounded, roundedTriple } from './project/rounding';
 export type * from './project/schema';
 export { ANCHOR_KEYS, FORMAT, ID_PATTERN, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';
+export { escapeMarkup, slug } from './project/text';
 export { replaceExpectations } from './project/text-edit';
 export { forget, replaceUses, usesOf, wordsOfUse } from './project/uses';
 export { writeProject } from './project/write';

@@ -24,7 +24,13 @@ export function cargoShed(crates = 1200): Project {
 	const objects: SceneObject[] = [];
 	const wide = Math.ceil(racks / rows) * 9 + 6;
 	const deep = rows * 4 + 10;
-	objects.push({ id: 'floor', name: 'Floor', position: [0, -0.1, 0], layer: 'ground', shapes: [{ id: 'slab', kind: 'box', size: [wide, 0.2, deep] }] });
+	objects.push({
+		id: 'floor',
+		name: 'Floor',
+		position: [0, -0.1, 0],
+		layer: 'ground',
+		shapes: [{ id: 'slab', kind: 'box', size: [wide, 0.2, deep] }],
+	});
 	for (const [id, x, z, w, d] of [
 		['wall-west', -wide / 2, 0, 0.3, deep],
 		['wall-east', wide / 2, 0, 0.3, deep],
@@ -56,7 +62,12 @@ export function cargoShed(crates = 1200): Project {
 			name: `Rack ${r + 1}`,
 			position: [x, 0, z],
 			layer: 'racks',
-			shapes: [0, 1, 2, 3].map((s) => ({ id: `shelf-${s + 1}`, kind: 'box', size: [8, 0.06, 1], at: [0, 0.25 + 1.05 * s, 0] })),
+			shapes: [0, 1, 2, 3].map((s) => ({
+				id: `shelf-${s + 1}`,
+				kind: 'box',
+				size: [8, 0.06, 1],
+				at: [0, 0.25 + 1.05 * s, 0],
+			})),
 		});
 		for (let place = 0; place < perRack && count < crates; place++) {
 			count++;
@@ -167,8 +178,22 @@ export function cargoShed(crates = 1200): Project {
 			tags: [{ id: 'load' }, ...KINDS.map((id) => ({ id, under: 'load' })), { id: 'person' }],
 			objects,
 			cameras: [
-				{ id: 'eye', name: 'Tallyman’s eye', object: 'tallyman', position: [0, 1.6, 0], projection: 'perspective', fov: 70 },
-				{ id: 'rafters', name: 'Rafters', position: [0, 9, deep / 2], rotation: [0, -28, 0], projection: 'perspective', fov: 60 },
+				{
+					id: 'eye',
+					name: 'Tallyman’s eye',
+					object: 'tallyman',
+					position: [0, 1.6, 0],
+					projection: 'perspective',
+					fov: 70,
+				},
+				{
+					id: 'rafters',
+					name: 'Rafters',
+					position: [0, 9, deep / 2],
+					rotation: [0, -28, 0],
+					projection: 'perspective',
+					fov: 60,
+				},
 			],
 		},
 		queries,

@@ -68,14 +68,28 @@ class Store extends Dexie {
 	constructor(options?: { indexedDB: unknown; IDBKeyRange: unknown }) {
 		super('frelk', options as ConstructorParameters<typeof Dexie>[1]);
 		this.version(1).stores({ projects: 'key, changed', settings: 'key' });
-		this.version(2).stores({ projects: 'key, changed', settings: 'key', runs: '++id, [key+at]', versions: '++id, [key+at]' });
+		this.version(2).stores({
+			projects: 'key, changed',
+			settings: 'key',
+			runs: '++id, [key+at]',
+			versions: '++id, [key+at]',
+		});
 		this.version(3);
 		this.version(4)
-			.stores({ projects: 'key, changed', settings: 'key', runs: '++id, [key+at]', versions: '++id, [key+at]', texts: 'key', pictures: 'key' })
+			.stores({
+				projects: 'key, changed',
+				settings: 'key',
+				runs: '++id, [key+at]',
+				versions: '++id, [key+at]',
+				texts: 'key',
+				pictures: 'key',
+			})
 			.upgrade(async (t) => {
 				// Texts go into a table of their own, row by row: whatever a row is, the others are not held up by it.
 				for (const key of await t.table('projects').toCollection().primaryKeys()) {
-					const row = (await t.table('projects').get(key)) as (Entry & { text?: unknown; project?: unknown }) | undefined;
+					const row = (await t.table('projects').get(key)) as
+						| (Entry & { text?: unknown; project?: unknown })
+						| undefined;
 					if (!row) continue;
 					const { text, project, ...entry } = row;
 					if (text === undefined && project === undefined) continue;
@@ -132,7 +146,11 @@ export function db(): Store {
 }
 
 const namesOf = (error: unknown): string => {
-	const { name = '', message = String(error), inner } = (error ?? {}) as { name?: string; message?: string; inner?: { name?: string } };
+	const {
+		name = '',
+		message = String(error),
+		inner,
+	} = (error ?? {}) as { name?: string; message?: string; inner?: { name?: string } };
 	return `${name} ${inner?.name ?? ''} ${message}`;
 };
 
@@ -143,13 +161,19 @@ export const isFull = (error: unknown): boolean => /Quota/i.test(namesOf(error))
 export function whyNot(error: unknown): string {
 	const names = namesOf(error);
 	if (isFull(error)) return 'there is no room left in this browser’s storage';
-	if (/MissingAPI|Security|not allowed|denied/i.test(names)) return 'this browser allows no storage here (a private window, or its settings)';
-	if (/VersionError/i.test(names)) return 'a newer version of Frelk has written to this browser’s storage; reload the page';
+	if (/MissingAPI|Security|not allowed|denied/i.test(names))
+		return 'this browser allows no storage here (a private window, or its settings)';
+	if (/VersionError/i.test(names))
+		return 'a newer version of Frelk has written to this browser’s storage; reload the page';
 	return error instanceof Error ? error.message : String(error);
 }
 
 export type Written =
-	| { done: 'written'; version: number /** Where others had written meanwhile: what was written in place of what was given. */; text?: string }
+	| {
+			done: 'written';
+			version: number /** Where others had written meanwhile: what was written in place of what was given. */;
+			text?: string;
+	  }
 	/** Someone else wrote since: their version and text. Nothing was written. */
 	| { done: 'overtaken'; version: number; text: string }
 	/** It was deleted. Nothing was written. */
@@ -171,7 +195,10 @@ export interface Writing {
  * Writes the text of a project if nobody else wrote since: comparing and writing are one transaction.
  * @param bring what to write where someone did: without it nothing is written then
  */
-export async function writeText({ key, head, text, seen, by }: Writing, bring?: (theirs: string) => { head: Head; text: string } | null): Promise<Written> {
+export async function writeText(
+	{ key, head, text, seen, by }: Writing,
+	bring?: (theirs: string) => { head: Head; text: string } | null,
+): Promise<Written> {
 	const written = await db().transaction('rw', db().projects, db().texts, async (): Promise<Written> => {
 		const entry = await db().projects.get(key);
 		const put = async (head: Head, text: string): Promise<number> => {
@@ -183,7 +210,8 @@ export async function writeText({ key, head, text, seen, by }: Writing, bring?: 
 		if (seen === null) return { done: 'written', version: await put(head, text) };
 		if (!entry || entry.deleted !== undefined) return { done: 'gone' };
 		// The last write of this very tab may have been done although the page was not told so any more.
-		if (entry.version === seen || (entry.by === by && entry.version === seen + 1)) return { done: 'written', version: await put(head, text) };
+		if (entry.version === seen || (entry.by === by && entry.version === seen + 1))
+			return { done: 'written', version: await put(head, text) };
 		const theirs = (await db().texts.get(key))?.text ?? '';
 		const brought = bring?.(theirs);
 		if (!brought) return { done: 'overtaken', version: entry.version, text: theirs };

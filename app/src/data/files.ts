@@ -1,5 +1,14 @@
 /** Project files in and out of the browser. */
-import { decodeUtf8, formatProblem, type Project, type Reading, type Repair, readProject, repairProject, writeProject } from '@frelk/core';
+import {
+	decodeUtf8,
+	formatProblem,
+	type Project,
+	type Reading,
+	type Repair,
+	readProject,
+	repairProject,
+	writeProject,
+} from '@frelk/core';
 import { addProject } from './projects';
 
 export interface ImportFailure {
@@ -10,7 +19,7 @@ export interface ImportFailure {
 	repair: Repair | null;
 }
 
-export interface ImportResult {
+interface ImportResult {
 	/** Addresses of what came in. */
 	keys: string[];
 	/** What did not, with the reasons, one line each. */
@@ -31,7 +40,9 @@ export async function importFiles(files: File[]): Promise<ImportResult> {
 		if (file.size > MOST_BYTES) {
 			result.failures.push({
 				file: file.name,
-				lines: [`is ${Math.round(file.size / 1e6)} MB; this page takes up to ${MOST_BYTES / 1e6} MB. Use frelk on the command line for larger ones.`],
+				lines: [
+					`is ${Math.round(file.size / 1e6)} MB; this page takes up to ${MOST_BYTES / 1e6} MB. Use frelk on the command line for larger ones.`,
+				],
 				repair: null,
 			});
 			continue;
@@ -59,4 +70,5 @@ export function saveText(text: string, name: string, type: string): void {
 }
 
 /** Hands the project to the browser as a file to save. */
-export const exportProject = (project: Project): void => saveText(writeProject(project), `${project.id}.frelk.json`, 'application/json');
+export const exportProject = (project: Project): void =>
+	saveText(writeProject(project), `${project.id}.frelk.json`, 'application/json');

@@ -12,10 +12,20 @@ it('says since when, and after which edit, each check stands as it stands', () =
 		after,
 	});
 	// The latest first.
-	const since = sinceWhen([run(5, ['a', 'b'], 'Move Crate 4'), run(4, ['a'], 'Turn'), run(3, ['a'], 'Delete'), run(2, [], null), run(1, ['a'], null)]);
+	const since = sinceWhen([
+		run(5, ['a', 'b'], 'Move Crate 4'),
+		run(4, ['a'], 'Turn'),
+		run(3, ['a'], 'Delete'),
+		run(2, [], null),
+		run(1, ['a'], null),
+	]);
 	expect(since.get('a')).toEqual({ failing: true, at: 3, after: 'Delete' });
 	expect(since.get('b')).toEqual({ failing: true, at: 5, after: 'Move Crate 4' });
 	expect(sinceWhen([]).size).toBe(0);
 	// One added later is known since its first run.
-	expect(sinceWhen([run(9, [], 'Keep an answer', ['a', 'c']), run(8, [], null)]).get('c')).toEqual({ failing: false, at: 9, after: 'Keep an answer' });
+	expect(sinceWhen([run(9, [], 'Keep an answer', ['a', 'c']), run(8, [], null)]).get('c')).toEqual({
+		failing: false,
+		at: 9,
+		after: 'Keep an answer',
+	});
 });

@@ -6,15 +6,26 @@ import { db, type Run, type Version } from './db';
 /** Runs kept a project; older ones go. */
 const KEPT = 200;
 
-const ofProject = (table: 'runs' | 'versions', key: string) => db()[table].where('[key+at]').between([key, Dexie.minKey], [key, Dexie.maxKey]);
+const ofProject = (table: 'runs' | 'versions', key: string) =>
+	db()[table].where('[key+at]').between([key, Dexie.minKey], [key, Dexie.maxKey]);
 
 /** Notes a run where its outcome differs from the last one. */
-export async function noteRun(key: string, state: { results: readonly CheckResult[]; hold: number }, after: string | null): Promise<void> {
+export async function noteRun(
+	key: string,
+	state: { results: readonly CheckResult[]; hold: number },
+	after: string | null,
+): Promise<void> {
 	const failing = state.results.filter((r) => !r.pass).map((r) => ({ check: r.id, reason: r.reason }));
 	const ran = state.results.map((r) => r.id);
 	await db().transaction('rw', db().runs, async () => {
 		const last = (await ofProject('runs', key).last()) as Run | undefined;
-		if (last && last.hold === state.hold && JSON.stringify(last.failing) === JSON.stringify(failing) && last.ran.length === ran.length) return;
+		if (
+			last &&
+			last.hold === state.hold &&
+			JSON.stringify(last.failing) === JSON.stringify(failing) &&
+			last.ran.length === ran.length
+		)
+			return;
 		await db().runs.add({ key, at: Date.now(), hold: state.hold, failing, ran, after });
 		const all = (await ofProject('runs', key).primaryKeys()) as number[];
 		if (all.length > KEPT) await db().runs.bulkDelete(all.slice(0, all.length - KEPT));

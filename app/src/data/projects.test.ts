@@ -29,7 +29,13 @@ beforeEach(async () => {
 	modules = await fresh();
 });
 
-const writing = (name: string, seen: number | null, by = 'here') => ({ key: 'p', head: { name }, text: JSON.stringify(project('p', name)), seen, by });
+const writing = (name: string, seen: number | null, by = 'here') => ({
+	key: 'p',
+	head: { name },
+	text: JSON.stringify(project('p', name)),
+	seen,
+	by,
+});
 
 describe('writing', () => {
 	it('compares the version, and writes nothing over what it has not seen', async () => {
@@ -62,7 +68,11 @@ describe('writing', () => {
 			head: { name: `${JSON.parse(text).name} and ours` },
 			text: JSON.stringify(project('p', `${JSON.parse(text).name} and ours`)),
 		});
-		expect(await writeText(writing('Ours', 1), bring)).toMatchObject({ done: 'written', version: 3, text: expect.stringContaining('Theirs and ours') });
+		expect(await writeText(writing('Ours', 1), bring)).toMatchObject({
+			done: 'written',
+			version: 3,
+			text: expect.stringContaining('Theirs and ours'),
+		});
 		expect((await getProject('p'))?.name).toBe('Theirs and ours');
 		await writeText(writing('Theirs', 3, 'there'));
 		expect((await writeText(writing('Ours', 1), () => null)).done).toBe('overtaken');
@@ -90,7 +100,9 @@ describe('the list', () => {
 		vi.mocked(Date.now).mockReturnValue(2000);
 		await addProject(project('p', 'Second'));
 		vi.mocked(Date.now).mockReturnValue(3000);
-		expect((await listProjects()).map((row) => [row.key, row.name, row.kind, row.objects, row.queries, row.damaged])).toEqual([
+		expect(
+			(await listProjects()).map((row) => [row.key, row.name, row.kind, row.objects, row.queries, row.damaged]),
+		).toEqual([
 			['p-2', 'Second', 'flat', 1, 0, null],
 			['p', 'p', 'flat', 1, 0, null],
 		]);
@@ -127,7 +139,19 @@ describe('the list', () => {
 	});
 
 	it('forgets with a project its runs and versions, so that a new one under its address begins without them', async () => {
-		const { addProject, deleteProject, restoreProject, sweepDeleted, noteRun, runsOf, keepVersion, versionsOf, db, keepPicture, pictureOf } = modules;
+		const {
+			addProject,
+			deleteProject,
+			restoreProject,
+			sweepDeleted,
+			noteRun,
+			runsOf,
+			keepVersion,
+			versionsOf,
+			db,
+			keepPicture,
+			pictureOf,
+		} = modules;
 		await addProject(project('p'));
 		await addProject(project('q'));
 		for (const key of ['p', 'q']) {
@@ -142,8 +166,15 @@ describe('the list', () => {
 		await deleteProject('p');
 		await db().projects.update('p', { deleted: Date.now() - 25 * 3600 * 1000 });
 		await sweepDeleted();
-		expect([await runsOf('p'), await versionsOf('p'), await pictureOf('p'), await db().texts.get('p')]).toEqual([[], [], undefined, undefined]);
-		expect([(await runsOf('q')).length, (await versionsOf('q')).length, (await pictureOf('q'))?.version]).toEqual([1, 1, 1]);
+		expect([await runsOf('p'), await versionsOf('p'), await pictureOf('p'), await db().texts.get('p')]).toEqual([
+			[],
+			[],
+			undefined,
+			undefined,
+		]);
+		expect([(await runsOf('q')).length, (await versionsOf('q')).length, (await pictureOf('q'))?.version]).toEqual([
+			1, 1, 1,
+		]);
 		expect(await addProject(project('p'))).toBe('p');
 	});
 });
@@ -152,7 +183,9 @@ describe('the store', () => {
 	it('takes over what an older version kept, also rows it cannot read', async () => {
 		await Dexie.delete('frelk');
 		const old = new Dexie('frelk');
-		old.version(3).stores({ projects: 'key, changed', settings: 'key', runs: '++id, [key+at]', versions: '++id, [key+at]' });
+		old
+			.version(3)
+			.stores({ projects: 'key, changed', settings: 'key', runs: '++id, [key+at]', versions: '++id, [key+at]' });
 		await old.table('projects').bulkPut([
 			{ key: 'p', name: 'P', changed: 9, version: 4, text: JSON.stringify(project('p', 'P')) },
 			{ key: 'tree', name: 'Tree', changed: 8, version: 1, project: project('tree', 'Tree') },

@@ -1,5 +1,5 @@
 /** Reading and writing projects in the browser's store. */
-import { type Project, readProject } from '@frelk/core';
+import { type Project, readProject, slug } from '@frelk/core';
 import { db, type Entry, type Head, type Picture, writeText } from './db';
 import { announce, TAB } from './tabs';
 import { textOf } from './text';
@@ -44,7 +44,12 @@ async function freeKey(id: string): Promise<string> {
 	for (let n = 2; ; n++) if (!taken.has(`${id}-${n}`)) return `${id}-${n}`;
 }
 
-export const headOf = ({ name, scene, queries }: Project): Head => ({ name, kind: scene.kind, objects: scene.objects.length, queries: queries.length });
+export const headOf = ({ name, scene, queries }: Project): Head => ({
+	name,
+	kind: scene.kind,
+	objects: scene.objects.length,
+	queries: queries.length,
+});
 
 /** Puts a project into the store under a free address. @returns the address */
 export async function addProject(project: Project): Promise<string> {
@@ -108,10 +113,14 @@ export async function listProjects(): Promise<Listed[]> {
 		}
 		const entry = asEntry(String(key), row);
 		if (entry.deleted !== undefined) continue;
-		list.push({ ...entry, damaged: unread ?? entry.damaged ?? (texts.has(key) ? null : 'its text is missing from the store') });
+		list.push({
+			...entry,
+			damaged: unread ?? entry.damaged ?? (texts.has(key) ? null : 'its text is missing from the store'),
+		});
 	}
 	// A text whose entry is gone is somebody's work all the same.
-	for (const key of texts) if (!keys.includes(key)) list.push({ ...asEntry(key, null), damaged: 'its entry in the store is missing' });
+	for (const key of texts)
+		if (!keys.includes(key)) list.push({ ...asEntry(key, null), damaged: 'its entry in the store is missing' });
 	return list.sort((a, b) => b.changed - a.changed);
 }
 
@@ -166,7 +175,8 @@ async function forgetAll(keys: readonly string[]): Promise<void> {
 	const gone = new Set(keys);
 	await db().texts.bulkDelete([...gone]);
 	await db().pictures.bulkDelete([...gone]);
-	for (const table of [db().runs, db().versions]) await table.filter((row) => gone.has((row as { key: string }).key)).delete();
+	for (const table of [db().runs, db().versions])
+		await table.filter((row) => gone.has((row as { key: string }).key)).delete();
 }
 
 /** Deleted projects nobody took back within a day are gone for good, with their runs and versions. */
@@ -187,7 +197,13 @@ export async function renameProject(key: string, name: string): Promise<boolean>
 		const reading = row ? readProject(row.text) : null;
 		if (!row || !reading?.ok) return false;
 		const project = { ...reading.project, name };
-		const written = await writeText({ key, head: headOf(project), text: textOf(project), seen: row.version, by: `${TAB} home` });
+		const written = await writeText({
+			key,
+			head: headOf(project),
+			text: textOf(project),
+			seen: row.version,
+			by: `${TAB} home`,
+		});
 		if (written.done !== 'overtaken') return written.done === 'written';
 	}
 	return false;
@@ -201,12 +217,7 @@ export async function keepPicture(picture: Picture): Promise<void> {
 
 /** A blank project of either kind: one layer, one camera, nothing in it. */
 export function blankProject(kind: 'space' | 'flat', name: string): Project {
-	const id =
-		name
-			.toLowerCase()
-			.replace(/[^a-z0-9]+/g, '-')
-			.replace(/^-+|-+$/g, '')
-			.slice(0, 60) || 'project';
+	const id = slug(name, 60) || 'project';
 	return {
 		format: 'frelk/1',
 		id,

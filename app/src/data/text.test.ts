@@ -39,7 +39,10 @@ it('a change of a query sends none of the objects', () => {
 	const project = randomProject(7);
 	const many = {
 		...project,
-		scene: { ...project.scene, objects: Array.from({ length: 50 }, (_, i) => ({ ...(project.scene.objects[0] as object), id: `crate-${i}` })) },
+		scene: {
+			...project.scene,
+			objects: Array.from({ length: 50 }, (_, i) => ({ ...(project.scene.objects[0] as object), id: `crate-${i}` })),
+		},
 	} as typeof project;
 	const next = produce(many, (draft) => {
 		if (draft.queries[0]) draft.queries[0].name = 'Renamed';

@@ -8,11 +8,17 @@ const hue = (place: number): number => HUES[place % HUES.length] as number;
 /** @param bit a layer's bit; its place in the list picks the hue */
 export const layerHue = (bit: number): number => hue(31 - Math.clz32(bit));
 
-const tinted = (place: number, dark: boolean): string => (dark ? `hsl(${hue(place)}, 24%, 38%)` : `hsl(${hue(place)}, 34%, 70%)`);
+const tinted = (place: number, dark: boolean): string =>
+	dark ? `hsl(${hue(place)}, 24%, 38%)` : `hsl(${hue(place)}, 34%, 70%)`;
 const untinted = (dark: boolean): string => (dark ? 'hsl(200, 8%, 34%)' : 'hsl(200, 10%, 78%)');
 
 /** What an object is tinted by, and in what order the tints are handed out. */
-export function tintOf(world: World, object: WorldObject, by: 'layer' | 'tag' | 'side' | 'verdict', dark: boolean): string {
+export function tintOf(
+	world: World,
+	object: WorldObject,
+	by: 'layer' | 'tag' | 'side' | 'verdict',
+	dark: boolean,
+): string {
 	if (by === 'verdict') return untinted(dark);
 	if (by === 'tag') {
 		// By the family: tags under one another share the tint of the uppermost.
@@ -28,12 +34,21 @@ export function tintOf(world: World, object: WorldObject, by: 'layer' | 'tag' | 
 }
 
 /** What each tint stands for, for the key on the stage. */
-export function tintKey(world: World, by: 'layer' | 'tag' | 'side' | 'verdict', dark: boolean): { name: string; colour: string }[] {
+export function tintKey(
+	world: World,
+	by: 'layer' | 'tag' | 'side' | 'verdict',
+	dark: boolean,
+): { name: string; colour: string }[] {
 	const { scene } = world.project;
 	const used = new Set<string>();
 	for (const o of world.objects) used.add(tintOf(world, o, by, dark));
-	const named = (list: readonly { id: string; name?: string | undefined }[], place: (id: string, i: number) => number) =>
-		list.map((entry, i) => ({ name: entry.name ?? entry.id, colour: tinted(place(entry.id, i), dark) })).filter((e) => used.has(e.colour));
+	const named = (
+		list: readonly { id: string; name?: string | undefined }[],
+		place: (id: string, i: number) => number,
+	) =>
+		list
+			.map((entry, i) => ({ name: entry.name ?? entry.id, colour: tinted(place(entry.id, i), dark) }))
+			.filter((e) => used.has(e.colour));
 	if (by === 'layer') return named(scene.layers, (_id, i) => i);
 	if (by === 'side') return named(scene.sides ?? [], (_id, i) => i);
 	if (by === 'tag')

@@ -92,7 +92,11 @@ export function foldedEdges(points: ArrayLike<number>, triangles: ArrayLike<numb
 		const at = (i: number, k: number) => points[3 * i + k] as number;
 		const u = [0, 1, 2].map((k) => at(b, k) - at(a, k)) as [number, number, number];
 		const v = [0, 1, 2].map((k) => at(c, k) - at(a, k)) as [number, number, number];
-		const n: [number, number, number] = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
+		const n: [number, number, number] = [
+			u[1] * v[2] - u[2] * v[1],
+			u[2] * v[0] - u[0] * v[2],
+			u[0] * v[1] - u[1] * v[0],
+		];
 		const length = Math.hypot(...n) || 1;
 		for (const [i, j] of [
 			[a, b],
@@ -122,7 +126,11 @@ export function worldLines(body: Body, flat: boolean, depth = 0): P3[][] {
 	const { m } = body;
 	return localLines(body, flat).map((line) =>
 		line.map(
-			([x, y, z]): P3 => [body.x + m[0] * x + m[1] * y + m[2] * z, body.y + m[3] * x + m[4] * y + m[5] * z, body.z + depth + m[6] * x + m[7] * y + m[8] * z],
+			([x, y, z]): P3 => [
+				body.x + m[0] * x + m[1] * y + m[2] * z,
+				body.y + m[3] * x + m[4] * y + m[5] * z,
+				body.z + depth + m[6] * x + m[7] * y + m[8] * z,
+			],
 		),
 	);
 }

@@ -123,7 +123,9 @@ describe('outlines', () => {
 			for (const { body } of world.shapes) {
 				const lines = worldLines(body, world.flat);
 				expect(lines.length).toBeGreaterThan(0);
-				for (const line of lines) for (const [x, y, z] of line) expect(Math.hypot(x - body.x, y - body.y, z - body.z)).toBeLessThanOrEqual(body.reach + 1e-9);
+				for (const line of lines)
+					for (const [x, y, z] of line)
+						expect(Math.hypot(x - body.x, y - body.y, z - body.z)).toBeLessThanOrEqual(body.reach + 1e-9);
 			}
 	});
 

@@ -20,7 +20,14 @@ export type P3 = readonly [number, number, number];
 const FREE_HALF = Math.tan((36 * Math.PI) / 360);
 
 function cameraAt(position: [number, number, number], rotation: Float64Array): WorldCamera {
-	return { id: 'stage', def: { id: 'stage', position, projection: 'perspective', fov: 36 }, object: null, position, rotation, far: 5000 };
+	return {
+		id: 'stage',
+		def: { id: 'stage', position, projection: 'perspective', fov: 36 },
+		object: null,
+		position,
+		rotation,
+		far: 5000,
+	};
 }
 
 /** The stage's view for a pose and a picture of w × h pixels. */
@@ -31,8 +38,19 @@ export function viewOfPose(pose: Pose, w: number, h: number, flat: boolean): Vie
 	const perspective = pose.mode === 'free' && !flat;
 	const forward = turned(rotation, 0, 0, -1);
 	const back = perspective ? pose.distance / FREE_HALF : 500;
-	const position: [number, number, number] = [pose.target[0] - back * forward[0], pose.target[1] - back * forward[1], pose.target[2] - back * forward[2]];
-	return { camera: cameraAt(position, rotation), width: w, height: h, cursor: [w / 2, h / 2], half: perspective ? FREE_HALF : pose.distance, perspective };
+	const position: [number, number, number] = [
+		pose.target[0] - back * forward[0],
+		pose.target[1] - back * forward[1],
+		pose.target[2] - back * forward[2],
+	];
+	return {
+		camera: cameraAt(position, rotation),
+		width: w,
+		height: h,
+		cursor: [w / 2, h / 2],
+		half: perspective ? FREE_HALF : pose.distance,
+		perspective,
+	};
 }
 
 /** How much wider than high a stage is at least. */
@@ -65,9 +83,17 @@ export function framing(world: World): Pose {
 				target: [middle[0], middle[1], 0],
 				yaw: 0,
 				pitch: -60,
-				distance: Math.max((high[1] as number) - (low[1] as number), ((high[0] as number) - (low[0] as number)) / WIDE) * 0.58 || 1,
+				distance:
+					Math.max((high[1] as number) - (low[1] as number), ((high[0] as number) - (low[0] as number)) / WIDE) *
+						0.58 || 1,
 			}
-		: { mode: 'free', target: [middle[0], 0.8, middle[2]], yaw: 28, pitch: -32, distance: Math.max(2.6, Math.min(9, size * 0.42)) };
+		: {
+				mode: 'free',
+				target: [middle[0], 0.8, middle[2]],
+				yaw: 28,
+				pitch: -32,
+				distance: Math.max(2.6, Math.min(9, size * 0.42)),
+			};
 }
 
 /** The same for views that show the same picture, wherever a cursor lies in it. Cameras are moved in place: to be told from what it was, a view has to be asked before. */
@@ -100,7 +126,11 @@ export function polyline(view: View, points: readonly P3[]): P2[][] {
 			const b = depth(p);
 			if (a > near !== b > near) {
 				const t = (near - a) / (b - a);
-				const cut: P3 = [before[0] + t * (p[0] - before[0]), before[1] + t * (p[1] - before[1]), before[2] + t * (p[2] - before[2])];
+				const cut: P3 = [
+					before[0] + t * (p[0] - before[0]),
+					before[1] + t * (p[1] - before[1]),
+					before[2] + t * (p[2] - before[2]),
+				];
 				project(view, cut as [number, number, number], out);
 				piece.push([out[0], out[1]]);
 			}
@@ -147,10 +177,17 @@ export interface StageView {
 }
 
 /** A pose moved by pixels, so that the scene follows the hand. */
-export function shiftedPose({ view, height }: Pick<StageView, 'view' | 'height'>, from: Pose, dx: number, dy: number): Pose {
+export function shiftedPose(
+	{ view, height }: Pick<StageView, 'view' | 'height'>,
+	from: Pose,
+	dx: number,
+	dy: number,
+): Pose {
 	const perPixel = (2 * from.distance) / height;
 	const m = view.camera.rotation;
-	const target = from.target.map((v, k) => v - (m[3 * k] as number) * dx * perPixel + (m[3 * k + 1] as number) * dy * perPixel);
+	const target = from.target.map(
+		(v, k) => v - (m[3 * k] as number) * dx * perPixel + (m[3 * k + 1] as number) * dy * perPixel,
+	);
 	return { ...from, target: target as Pose['target'] };
 }
 
@@ -163,7 +200,10 @@ export function turnedPose(from: Pose, dx: number, dy: number, flat: boolean): P
 }
 
 /** A pose nearer by a factor, or farther. */
-export const zoomedPose = (from: Pose, factor: number): Pose => ({ ...from, distance: Math.max(0.05, Math.min(2000, from.distance * factor)) });
+export const zoomedPose = (from: Pose, factor: number): Pose => ({
+	...from,
+	distance: Math.max(0.05, Math.min(2000, from.distance * factor)),
+});
 
 /** A rectangle of the stage, CSS pixels. */
 export interface Rect {
@@ -174,4 +214,5 @@ export interface Rect {
 }
 
 /** The stage without the eye's rectangle, so that nothing of the one is drawn over the other: a CSS path. */
-export const aroundEye = (w: number, h: number, r: Rect): string => `path(evenodd, "M0 0H${w}V${h}H0Z M${r.x} ${r.y - 25}H${r.x + r.w}V${r.y + r.h}H${r.x}Z")`;
+export const aroundEye = (w: number, h: number, r: Rect): string =>
+	`path(evenodd, "M0 0H${w}V${h}H0Z M${r.x} ${r.y - 25}H${r.x + r.w}V${r.y + r.h}H${r.x}Z")`;

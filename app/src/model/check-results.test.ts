@@ -30,7 +30,9 @@ describe('the checks an edit can have turned', () => {
 		});
 		const chained = p.queries.filter((q) => JSON.stringify(q).includes('"hitOf":"harbour-pick"')).map((q) => q.id);
 		expect(chained.length).toBeGreaterThan(0);
-		const wanted = (p.checks ?? []).filter((c) => c.query === 'harbour-pick' || chained.includes(c.query)).map((c) => c.id);
+		const wanted = (p.checks ?? [])
+			.filter((c) => c.query === 'harbour-pick' || chained.includes(c.query))
+			.map((c) => c.id);
 		expect([...affectedChecks(p, picked)]).toEqual(expect.arrayContaining(wanted));
 		expect(affectedChecks(p, picked).size).toBeLessThan(p.checks?.length ?? 0);
 		const base = p.moments?.find((m) => p.moments?.some((o) => o.on === m.id))?.id ?? '';
@@ -60,7 +62,8 @@ describe('the checks an edit can have turned', () => {
 				const query = draft.queries[d.whole(0, Math.max(0, draft.queries.length - 1))];
 				const moment = draft.moments?.[0];
 				if (d.chance(0.4) && query) query.enabled = false;
-				else if (d.chance(0.5) && moment && draft.scene.objects[0]) moment.objects = { ...moment.objects, [draft.scene.objects[0].id]: { active: false } };
+				else if (d.chance(0.5) && moment && draft.scene.objects[0])
+					moment.objects = { ...moment.objects, [draft.scene.objects[0].id]: { active: false } };
 				else for (const q of draft.queries) if (q.kind === 'pick') q.cursor = [d.between(0, 300), 50];
 			});
 			const affected = affectedChecks(p, next);

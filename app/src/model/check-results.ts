@@ -40,15 +40,22 @@ export function affectedChecks(before: Project | null, after: Project): Set<stri
 	// A query or moment that is gone takes its checks with it; a new one has none yet.
 	const turnedQuery = (id: string, way: readonly string[] = []): boolean => {
 		const query = queries.get(id);
-		return !query || was.get(`q ${id}`) !== query || chainsOf(query).some((next) => !way.includes(next) && turnedQuery(next, [...way, id]));
+		return (
+			!query ||
+			was.get(`q ${id}`) !== query ||
+			chainsOf(query).some((next) => !way.includes(next) && turnedQuery(next, [...way, id]))
+		);
 	};
 	const turnedMoment = (id: string | undefined, way: readonly string[] = []): boolean => {
 		const moment = id === undefined ? undefined : moments.get(id);
 		return (
 			moment !== undefined &&
-			(was.get(`m ${moment.id}`) !== moment || (moment.on !== undefined && !way.includes(moment.on) && turnedMoment(moment.on, [...way, moment.id])))
+			(was.get(`m ${moment.id}`) !== moment ||
+				(moment.on !== undefined && !way.includes(moment.on) && turnedMoment(moment.on, [...way, moment.id])))
 		);
 	};
 	const known = new Map((before.checks ?? []).map((c) => [c.id, c]));
-	return new Set(checks.filter((c) => known.get(c.id) !== c || turnedQuery(c.query) || turnedMoment(c.moment)).map((c) => c.id));
+	return new Set(
+		checks.filter((c) => known.get(c.id) !== c || turnedQuery(c.query) || turnedMoment(c.moment)).map((c) => c.id),
+	);
 }

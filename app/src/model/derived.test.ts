@@ -6,7 +6,11 @@ import { describe, expect, it } from 'vitest';
 import { cargoShed } from '../data/cargo-shed';
 import { chainsOf, createDeriver, movesBetween } from './derived';
 
-const plainly = (v: Verdict) => ({ ...v, ...(v.margin === undefined ? {} : { margin: v.margin }), ...(v.beyond === undefined ? {} : { beyond: v.beyond }) });
+const plainly = (v: Verdict) => ({
+	...v,
+	...(v.margin === undefined ? {} : { margin: v.margin }),
+	...(v.beyond === undefined ? {} : { beyond: v.beyond }),
+});
 
 describe('answers kept between edits', () => {
 	it('are those of a world built afresh, whatever was edited before', () => {
@@ -31,7 +35,8 @@ describe('answers kept between edits', () => {
 				};
 				// Half of the edits are made at a moment and recorded in it.
 				const plain = produce(project, recipe);
-				project = where === null ? plain : recordInto(project, where, plain, produce(projectAt(project, where), recipe));
+				project =
+					where === null ? plain : recordInto(project, where, plain, produce(projectAt(project, where), recipe));
 				const moment = d.of(moments);
 				const query = d.of([null, ...project.queries.map((q) => q.id)]);
 				const kept = derive(project, moment, query);
@@ -85,7 +90,10 @@ describe('answers kept between edits', () => {
 	});
 
 	it('move things in the world there is, also where the move is recorded in a moment', () => {
-		const project: Project = { ...cargoShed(200), moments: [{ id: 'm', objects: { tallyman: { states: { 'hands-full': true } } }, states: { dark: true } }] };
+		const project: Project = {
+			...cargoShed(200),
+			moments: [{ id: 'm', objects: { tallyman: { states: { 'hands-full': true } } }, states: { dark: true } }],
+		};
 		const derive = createDeriver();
 		const { built, placement } = derive(project, 'm', null);
 		const move = (draft: Project) => void (draft.scene.objects[6]!.position = [1, 0, 1]);
@@ -99,10 +107,18 @@ describe('answers kept between edits', () => {
 
 	it('know what a query hangs on and what has only moved', () => {
 		expect(
-			chainsOf({ id: 'q', kind: 'overlap', at: { hitOf: 'a', off: 0.1 }, range: { from: { hitOf: 'b' } }, shape: { kind: 'sphere', radius: 1 } }).sort(),
+			chainsOf({
+				id: 'q',
+				kind: 'overlap',
+				at: { hitOf: 'a', off: 0.1 },
+				range: { from: { hitOf: 'b' } },
+				shape: { kind: 'sphere', radius: 1 },
+			}).sort(),
 		).toEqual(['a', 'b']);
 		// What only looks like one, in extras, is none.
-		expect(chainsOf({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [1, 0, 0] }, extras: { hitOf: 'a' } })).toEqual([]);
+		expect(
+			chainsOf({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [1, 0, 0] }, extras: { hitOf: 'a' } }),
+		).toEqual([]);
 		const a = { id: 'a', layer: 'l' };
 		expect(movesBetween([a], [{ ...a, position: [1, 0, 0] }])?.size).toBe(1);
 		expect(movesBetween([a], [{ ...a, layer: 'm' }])).toBeNull();

@@ -61,7 +61,16 @@ interface Asked {
 }
 
 /** What a world is made of besides objects and queries. */
-const rest = ({ scene }: Project) => [scene.kind, scene.tieSlack, scene.layers, scene.tags, scene.sides, scene.stances, scene.cameras, scene.states];
+const rest = ({ scene }: Project) => [
+	scene.kind,
+	scene.tieSlack,
+	scene.layers,
+	scene.tags,
+	scene.sides,
+	scene.stances,
+	scene.cameras,
+	scene.states,
+];
 
 /** Whether two definitions of an object differ in where it is and in nothing else. */
 function onlyMoved(a: SceneObject, b: SceneObject): boolean {
@@ -71,7 +80,10 @@ function onlyMoved(a: SceneObject, b: SceneObject): boolean {
 }
 
 /** The new definitions of the objects that only moved; null where more has changed. */
-export function movesBetween(before: readonly SceneObject[], after: readonly SceneObject[]): Map<string, SceneObject> | null {
+export function movesBetween(
+	before: readonly SceneObject[],
+	after: readonly SceneObject[],
+): Map<string, SceneObject> | null {
 	if (before === after) return new Map();
 	if (before.length !== after.length) return null;
 	const moved = new Map<string, SceneObject>();
@@ -108,7 +120,7 @@ function hangsOn(world: World, query: Query): (Query | undefined)[] {
 }
 
 /** Derives for one bench. Objects that only move are moved in the world of the value before, which is then out of date. */
-export type Deriver = (project: Project, moment: string | null, query: string | null) => Derived;
+type Deriver = (project: Project, moment: string | null, query: string | null) => Derived;
 
 export function createDeriver(): Deriver {
 	let standing: Standing | null = null;
@@ -123,7 +135,12 @@ export function createDeriver(): Deriver {
 		const laid = layOver(project, moment);
 		const around = moment === null ? '' : JSON.stringify([laid.cameras, laid.states]);
 		const kept = before ? rest(before.project) : [];
-		if (before && before.moment === moment && before.laid === around && rest(project).every((part, i) => part === kept[i])) {
+		if (
+			before &&
+			before.moment === moment &&
+			before.laid === around &&
+			rest(project).every((part, i) => part === kept[i])
+		) {
 			const moved = movesBetween(before.objects, laid.objects);
 			if (moved && moved.size * 4 <= laid.objects.length + 8) {
 				if (moved.size > 0) moveObjects(before.world, moved);
@@ -138,7 +155,10 @@ export function createDeriver(): Deriver {
 	const ask = (asking: Asking, q: Query, explained: boolean, placement: number): Asked => {
 		const on = hangsOn(asking.world, q);
 		const before = asked.get(q.id);
-		const same = before?.placement === placement && before.on.length === on.length && before.on.every((other, i) => other === on[i]);
+		const same =
+			before?.placement === placement &&
+			before.on.length === on.length &&
+			before.on.every((other, i) => other === on[i]);
 		if (before && same && (before.explained || !explained)) return before;
 		const touched: Contender[] = [];
 		const answer = explained ? asking.explain(q, touched, true) : asking.winner(q);
@@ -159,7 +179,15 @@ export function createDeriver(): Deriver {
 			byQuery.set(q.id, now.answer);
 			if (q.id === query) inHand = now;
 		}
-		const derived = { revision: ++revisions, world, built, placement, byQuery, current: inHand?.answer ?? null, touched: inHand?.touched ?? [] };
+		const derived = {
+			revision: ++revisions,
+			world,
+			built,
+			placement,
+			byQuery,
+			current: inHand?.answer ?? null,
+			touched: inHand?.touched ?? [],
+		};
 		last = { of: standing, query, derived };
 		return derived;
 	};

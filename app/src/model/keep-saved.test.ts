@@ -23,14 +23,18 @@ const { writes, stopped, stored, news } = vi.hoisted(() => ({
 }));
 const writing = (by: Write['by'], name: string, seen: number | null, unsure = false) =>
 	new Promise<Written>((resolve, fail) => {
-		const done = (written: Written | number) => resolve(typeof written === 'number' ? { done: 'written', version: written } : written);
+		const done = (written: Written | number) =>
+			resolve(typeof written === 'number' ? { done: 'written', version: written } : written);
 		writes.push({ by, name, seen, unsure, done, fail });
 	});
 vi.mock('../data/db', async (original) => ({
 	...(await original<typeof import('../data/db')>()),
 	writeText: ({ head, seen }: Writing) => writing('page', head.name, seen),
 }));
-vi.mock('../data/projects', async (original) => ({ ...(await original<typeof import('../data/projects')>()), getProject: async () => stored.row }));
+vi.mock('../data/projects', async (original) => ({
+	...(await original<typeof import('../data/projects')>()),
+	getProject: async () => stored.row,
+}));
 vi.mock('../data/tabs', () => ({
 	TAB: 'here',
 	announce: () => {},
@@ -43,7 +47,8 @@ vi.mock('../workers/saving', () => {
 	class Ended extends Error {}
 	class Saving {
 		ready() {}
-		save = (_key: string, project: Project, seen: number | null, unsure?: boolean) => writing('worker', project.name, seen, unsure);
+		save = (_key: string, project: Project, seen: number | null, unsure?: boolean) =>
+			writing('worker', project.name, seen, unsure);
 		stop() {
 			stopped.times++;
 			for (const write of writes) if (write.by === 'worker') write.fail(new Ended());
@@ -178,7 +183,10 @@ it('says why it cannot save, and tries again by itself, ever later, until it is 
 	await pass(300);
 	writes[0]?.fail(Object.assign(new Error('full'), { name: 'QuotaExceededError' }));
 	await settle();
-	expect(store.getState()).toMatchObject({ saving: 'failed', unsavedFor: expect.stringContaining('no room left in this browser’s storage: delete projects') });
+	expect(store.getState()).toMatchObject({
+		saving: 'failed',
+		unsavedFor: expect.stringContaining('no room left in this browser’s storage: delete projects'),
+	});
 	await pass(900);
 	expect(writes).toHaveLength(1);
 	await pass(200);
@@ -208,8 +216,16 @@ it('says why it cannot save, and tries again by itself, ever later, until it is 
 	silent.mockRestore();
 });
 
-const row = (version: number, project: Project) => ({ key: 'p', name: project.name, version, text: JSON.stringify(project) });
-const layered: Project = { ...blank, scene: { ...blank.scene, layers: [...blank.scene.layers, { id: 'b', name: 'Theirs' }] } };
+const row = (version: number, project: Project) => ({
+	key: 'p',
+	name: project.name,
+	version,
+	text: JSON.stringify(project),
+});
+const layered: Project = {
+	...blank,
+	scene: { ...blank.scene, layers: [...blank.scene.layers, { id: 'b', name: 'Theirs' }] },
+};
 
 it('takes in at once what another tab has written, and writes nothing of it again', async () => {
 	const { store, rename } = opened();

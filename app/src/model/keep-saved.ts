@@ -118,7 +118,12 @@ export function keepSaved(store: BenchStore, version: number): Keeper {
 		// The page has written instead.
 		if (error instanceof Ended) return;
 		console.error('saving failed', error);
-		setSaving('failed', isFull(error) ? `${whyNot(error)}: delete projects you no longer need, or free room on this device` : whyNot(error));
+		setSaving(
+			'failed',
+			isFull(error)
+				? `${whyNot(error)}: delete projects you no longer need, or free room on this device`
+				: whyNot(error),
+		);
 		after(retryIn);
 		retryIn = Math.min(RETRY.last, retryIn * 2);
 	};

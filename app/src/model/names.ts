@@ -2,7 +2,11 @@
 import type { Project } from '@frelk/core';
 
 /** The name of a thing, or its id where it has none. */
-export function nameOf(project: Project, kind: 'object' | 'tag' | 'layer' | 'camera' | 'query' | 'moment' | 'side', id: string): string {
+export function nameOf(
+	project: Project,
+	kind: 'object' | 'tag' | 'layer' | 'camera' | 'query' | 'moment' | 'side',
+	id: string,
+): string {
 	const { scene } = project;
 	const list: { id: string; name?: string | undefined }[] =
 		kind === 'object'
@@ -34,7 +38,7 @@ export function namesOf(list: readonly { id: string; name?: string | undefined }
 }
 
 /** What names the things of a scene: the same one for as long as the scene is. */
-export type SceneNaming = (kind: 'object' | 'tag' | 'layer' | 'side', id: string) => string;
+type SceneNaming = (kind: 'object' | 'tag' | 'layer' | 'side', id: string) => string;
 
 const namings = new WeakMap<Project['scene'], SceneNaming>();
 

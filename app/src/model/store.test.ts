@@ -60,7 +60,10 @@ describe('bench store', () => {
 		store.getState().lookAt(moment);
 		const { scene } = store.getState().project;
 		store.getState().beginGesture('Move');
-		for (let i = 1; i < 4; i++) store.getState().edit('Move', (p) => void (p.scene.objects.find((o) => o.id === 'booth-back')!.position = [i, 0, i]));
+		for (let i = 1; i < 4; i++)
+			store
+				.getState()
+				.edit('Move', (p) => void (p.scene.objects.find((o) => o.id === 'booth-back')!.position = [i, 0, i]));
 		store.getState().endGesture();
 		const { project, past, refusal } = store.getState();
 		expect(refusal).toBeNull();
@@ -101,7 +104,14 @@ describe('bench store', () => {
 
 	it('says an answer in a few words', () => {
 		const p = quay();
-		const answer = { query: 'q', status: 'tie' as const, selected: [], tied: ['cleat-port', 'cleat-starboard'], notes: [], verdicts: [] };
+		const answer = {
+			query: 'q',
+			status: 'tie' as const,
+			selected: [],
+			tied: ['cleat-port', 'cleat-starboard'],
+			notes: [],
+			verdicts: [],
+		};
 		expect(answerWords(p, answer)).toBe('tie: Port cleat, Starboard cleat');
 		expect(answerWords(p, { ...answer, status: 'none', tied: [] })).toBe('nothing');
 	});

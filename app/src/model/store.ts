@@ -35,7 +35,13 @@ export interface Step {
 
 export type Tool = { kind: 'shape'; shape: Shape['kind'] } | { kind: 'query'; query: QueryKind } | { kind: 'camera' };
 export type Tint = 'layer' | 'tag' | 'side' | 'verdict';
-export type Panel = 'commands' | 'keys' | 'roster' | 'moments' | 'walk' | { delete: { kind: ReferenceKind; ids: string[] } };
+export type Panel =
+	| 'commands'
+	| 'keys'
+	| 'roster'
+	| 'moments'
+	| 'walk'
+	| { delete: { kind: ReferenceKind; ids: string[] } };
 
 export interface BenchState {
 	key: string;
@@ -118,7 +124,10 @@ export function createBench(key: string, project: Project): BenchStore {
 			const { project, moment, query } = { ...get(), ...change };
 			publish({ ...change, derived: derive(project, moment, query) });
 		};
-		const keepSelection = (next: Project, held: Pick<BenchState, 'query' | 'selection'> = get()): Partial<BenchState> => {
+		const keepSelection = (
+			next: Project,
+			held: Pick<BenchState, 'query' | 'selection'> = get(),
+		): Partial<BenchState> => {
 			const { query, selection: before } = held;
 			const { moment } = get();
 			const ids = new Set(next.scene.objects.map((o) => o.id));
@@ -202,7 +211,12 @@ export function createBench(key: string, project: Project): BenchStore {
 				if (!gesture) return;
 				const checked = gesture.before === now ? null : checkProject(now);
 				if (!checked) set({ gesture: null });
-				else if (!checked.ok) set({ gesture: null, ...keepSelection(gesture.before), refusal: checked.problems.map(formatProblem).join(' · ') });
+				else if (!checked.ok)
+					set({
+						gesture: null,
+						...keepSelection(gesture.before),
+						refusal: checked.problems.map(formatProblem).join(' · '),
+					});
 				else set({ gesture: null, past: [...past, { label: gesture.label, project: gesture.before }], future: [] });
 			},
 			cancelGesture() {
@@ -213,15 +227,30 @@ export function createBench(key: string, project: Project): BenchStore {
 				const { past, future, project: now, gesture } = get();
 				const last = past.at(-1);
 				if (!last || gesture) return;
-				if (!stands(last)) return set({ refusal: `“${last.label}” cannot be undone: it does not go together with what another tab has done since.` });
-				set({ clash: null, ...keepSelection(last.project), past: past.slice(0, -1), future: [...future, { label: last.label, project: now }] });
+				if (!stands(last))
+					return set({
+						refusal: `“${last.label}” cannot be undone: it does not go together with what another tab has done since.`,
+					});
+				set({
+					clash: null,
+					...keepSelection(last.project),
+					past: past.slice(0, -1),
+					future: [...future, { label: last.label, project: now }],
+				});
 			},
 			redo() {
 				const { past, future, project: now, gesture } = get();
 				const next = future.at(-1);
 				if (!next || gesture) return;
-				if (!stands(next)) return set({ refusal: `“${next.label}” cannot be redone: it does not go together with what another tab has done since.` });
-				set({ ...keepSelection(next.project), future: future.slice(0, -1), past: [...past, { label: next.label, project: now }] });
+				if (!stands(next))
+					return set({
+						refusal: `“${next.label}” cannot be redone: it does not go together with what another tab has done since.`,
+					});
+				set({
+					...keepSelection(next.project),
+					future: future.slice(0, -1),
+					past: [...past, { label: next.label, project: now }],
+				});
 			},
 			pick: (object, also = false) => {
 				const { selection } = get();
@@ -251,9 +280,14 @@ export function createBench(key: string, project: Project): BenchStore {
 				const { past, future, gesture, project: before, selection, query } = get();
 				if (next === before && both.length === 0) return;
 				const rebased = (state: Project) => applyChanges(renamings.reduce(renamed, state), taken);
-				const steps = (list: Step[]): Step[] => list.map((step) => ({ ...step, project: rebased(step.project), mixed: true }));
-				const named = (kind: Renaming['kind'], id: string) => renamings.find((r) => r.kind === kind && r.from === id)?.to ?? id;
-				const held = { selection: selection.map((id) => named('object', id)), query: query === null ? null : named('query', query) };
+				const steps = (list: Step[]): Step[] =>
+					list.map((step) => ({ ...step, project: rebased(step.project), mixed: true }));
+				const named = (kind: Renaming['kind'], id: string) =>
+					renamings.find((r) => r.kind === kind && r.from === id)?.to ?? id;
+				const held = {
+					selection: selection.map((id) => named('object', id)),
+					query: query === null ? null : named('query', query),
+				};
 				const undo = theirs !== null;
 				set({
 					...keepSelection(next, held),
@@ -261,7 +295,11 @@ export function createBench(key: string, project: Project): BenchStore {
 					past: undo
 						? [
 								...steps(past),
-								{ label: stands === 'mine' ? 'my side of what both changed' : 'the other side of what both changed', project: theirs, mixed: true },
+								{
+									label: stands === 'mine' ? 'my side of what both changed' : 'the other side of what both changed',
+									project: theirs,
+									mixed: true,
+								},
 							]
 						: steps(past),
 					future: undo ? [] : steps(future),

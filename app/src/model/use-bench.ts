@@ -1,5 +1,5 @@
 /** The store of the open bench, for its parts. */
-import type { Query, SceneObject, World } from '@frelk/core';
+import type { Query, World } from '@frelk/core';
 import { createContext, startTransition, useContext, useEffect, useLayoutEffect, useReducer, useRef } from 'react';
 import { useStore } from 'zustand';
 import type { Derived } from './derived';
@@ -47,12 +47,6 @@ const derivedIn = (s: BenchState): Derived => s.derived;
 export const useDerived = (): Derived => useBench(derivedIn);
 export const useDeferredDerived = (): Derived => useDeferredBench(derivedIn);
 export const useWorld = (): World => useBench((s) => s.derived.world);
-
-/** An object as it is at the moment looked at. */
-export function useObject(id: string | null): SceneObject | null {
-	const world = useWorld();
-	return id === null ? null : (world.objectById.get(id)?.def ?? null);
-}
 
 /** The query in hand, as the project has it. */
 export const queryIn = (s: BenchState): Query | null => s.project.queries.find((q) => q.id === s.query) ?? null;

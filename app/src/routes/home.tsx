@@ -26,7 +26,8 @@ export function meta() {
 export async function clientLoader() {
 	await openStore();
 	// What cannot be done for want of room or for a damaged row does not keep the list from being shown.
-	for (const step of [ensureFirstVisit, sweepDeleted]) await step().catch((error) => console.error('the store could not be tidied', error));
+	for (const step of [ensureFirstVisit, sweepDeleted])
+		await step().catch((error) => console.error('the store could not be tidied', error));
 	return { rows: await listProjects(), died: [...(await diedOpening())] };
 }
 clientLoader.hydrate = true as const;
@@ -74,7 +75,8 @@ async function act(form: FormData): Promise<HomeResult | Response> {
 		case 'duplicate': {
 			const row = await getProject(key);
 			const reading = row ? readProject(row.text) : null;
-			if (row && reading?.ok) await addProject({ ...reading.project, name: `${row.name.slice(0, MOST_TEXT - 6)}, copy` });
+			if (row && reading?.ok)
+				await addProject({ ...reading.project, name: `${row.name.slice(0, MOST_TEXT - 6)}, copy` });
 			return { did: 'nothing' };
 		}
 		case 'delete': {

@@ -17,7 +17,9 @@ export async function clientLoader({ params }: Route.ClientLoaderArgs) {
 		throw data(
 			{
 				title: `There is no project “${params.project}” in this browser`,
-				lines: ['It may have been deleted, or it was made in another browser. Projects live where they were made; export a file there and import it here.'],
+				lines: [
+					'It may have been deleted, or it was made in another browser. Projects live where they were made; export a file there and import it here.',
+				],
 			},
 			{ status: 404 },
 		);

@@ -1,4 +1,5 @@
 /** Small controls used all over: buttons, fields with units, popovers. */
+import { rounded } from '@frelk/core';
 import { clsx } from 'clsx';
 import {
 	type ButtonHTMLAttributes,
@@ -99,7 +100,7 @@ export function NumberField({
 	placeholder?: string;
 	hideLabel?: boolean;
 }) {
-	const shown = value === undefined ? '' : tidy(value);
+	const shown = value === undefined ? '' : String(rounded(value));
 	const [text, setText] = useState(shown);
 	const [wrong, setWrong] = useState<string | null>(null);
 	const id = useId();
@@ -141,7 +142,7 @@ export function NumberField({
 				event.preventDefault();
 				typing.current = false;
 				const size = step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
-				const next = round((evaluateSum(text) ?? value ?? 0) + (event.key === 'ArrowUp' ? size : -size));
+				const next = rounded((evaluateSum(text) ?? value ?? 0) + (event.key === 'ArrowUp' ? size : -size));
 				if (min === undefined || next >= min) onChange(next);
 			}
 		},
@@ -165,8 +166,6 @@ export function NumberField({
 }
 
 /** At most six places, without the noise of binary fractions. */
-export const tidy = (value: number): string => String(round(value));
-export const round = (value: number): number => Number(value.toFixed(6));
 
 export function Select<T extends string>({
 	label,
@@ -182,7 +181,12 @@ export function Select<T extends string>({
 	className?: string;
 }) {
 	return (
-		<select aria-label={label} value={value} className={className} onChange={(event) => onChange(event.target.value as T)}>
+		<select
+			aria-label={label}
+			value={value}
+			className={className}
+			onChange={(event) => onChange(event.target.value as T)}
+		>
 			{options.map((o) => (
 				<option key={o.value} value={o.value}>
 					{o.label}
@@ -192,10 +196,25 @@ export function Select<T extends string>({
 	);
 }
 
-export function Check({ label, checked, onChange, children }: { label: string; checked: boolean; onChange: (checked: boolean) => void; children?: ReactNode }) {
+export function Check({
+	label,
+	checked,
+	onChange,
+	children,
+}: {
+	label: string;
+	checked: boolean;
+	onChange: (checked: boolean) => void;
+	children?: ReactNode;
+}) {
 	return (
 		<label className="flex items-center gap-2 py-0.5">
-			<input type="checkbox" checked={checked} aria-label={label} onChange={(event) => onChange(event.target.checked)} />
+			<input
+				type="checkbox"
+				checked={checked}
+				aria-label={label}
+				onChange={(event) => onChange(event.target.checked)}
+			/>
 			{children ?? label}
 		</label>
 	);

@@ -33,7 +33,9 @@ export function Dialog({
 					}}
 					onInteractOutside={side ? (event) => event.preventDefault() : undefined}
 					className={`fixed z-50 flex flex-col rounded-[4px] border border-ink/60 bg-panel shadow-lg ${
-						side ? 'top-12 bottom-4 left-2 w-80' : `top-[9vh] left-1/2 max-h-[80vh] -translate-x-1/2 ${wide ? 'w-[44rem]' : 'w-[32rem]'}`
+						side
+							? 'top-12 bottom-4 left-2 w-80'
+							: `top-[9vh] left-1/2 max-h-[80vh] -translate-x-1/2 ${wide ? 'w-[44rem]' : 'w-[32rem]'}`
 					}`}
 				>
 					<header className="flex items-baseline gap-3 border-b px-4 py-2">

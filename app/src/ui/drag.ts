@@ -3,7 +3,7 @@
  * meanwhile, a drag that was begun ends or is cancelled. Escape cancels it, so do a lost window and a second press.
  */
 
-export interface Drag {
+interface Drag {
 	move?: (event: PointerEvent) => void;
 	/** The pointer was let go. */
 	end?: (event: PointerEvent) => void;
@@ -61,7 +61,8 @@ export function beginDrag(pressed: { pointerId: number; currentTarget: EventTarg
 	for (const [type, listener] of listeners) window.addEventListener(type, listener as EventListener, { capture: true });
 	stop = (why, event) => {
 		stop = null;
-		for (const [type, listener] of listeners) window.removeEventListener(type, listener as EventListener, { capture: true });
+		for (const [type, listener] of listeners)
+			window.removeEventListener(type, listener as EventListener, { capture: true });
 		if (why === 'end' && event) drag.end?.(event);
 		else drag.cancel?.();
 	};

@@ -1,5 +1,5 @@
 /** Verdict marks: a shape, a tone and a word together, so that a verdict reads without colour. */
-import type { Stage, Status } from '@frelk/core';
+import type { Stage } from '@frelk/core';
 
 export type Tone = 'chosen' | 'tie' | 'outranked' | 'cut' | 'short' | 'quiet';
 
@@ -21,10 +21,6 @@ export function toneOf(stage: Stage): Tone {
 		default:
 			return 'quiet';
 	}
-}
-
-export function statusTone(status: Status): Tone {
-	return status === 'selected' ? 'chosen' : status === 'tie' ? 'tie' : 'quiet';
 }
 
 const LOZENGE = 'M6 1 L11 6 L6 11 L1 6 Z';
@@ -53,13 +49,24 @@ export function markOf(stage: Stage): React.ReactNode {
 		case 'short':
 			return <circle cx="6" cy="6" r="4" fill="none" stroke="currentColor" strokeWidth="1.6" />;
 		default:
-			return stage === 'touch' ? <circle cx="6" cy="6" r="2" fill="currentColor" /> : <path d="M2 6 H10" stroke="currentColor" strokeWidth="1.8" />;
+			return stage === 'touch' ? (
+				<circle cx="6" cy="6" r="2" fill="currentColor" />
+			) : (
+				<path d="M2 6 H10" stroke="currentColor" strokeWidth="1.8" />
+			);
 	}
 }
 
 export function Mark({ stage, size = 12 }: { stage: Stage; size?: number }) {
 	return (
-		<svg viewBox="0 0 12 12" width={size} height={size} aria-hidden="true" className="shrink-0" style={{ color: `var(--${toneOf(stage)})` }}>
+		<svg
+			viewBox="0 0 12 12"
+			width={size}
+			height={size}
+			aria-hidden="true"
+			className="shrink-0"
+			style={{ color: `var(--${toneOf(stage)})` }}
+		>
 			{markOf(stage)}
 		</svg>
 	);

@@ -30,7 +30,9 @@ export class Boundary extends Component<BoundaryProps, { error: unknown }> {
 			<div role="alert" className="m-2 max-w-md self-start border-l-2 border-cut bg-panel p-3 shadow-sm">
 				<p>
 					<strong>{fetched ? `${this.props.what} could not be fetched.` : `${this.props.what} failed.`}</strong>{' '}
-					{fetched ? 'Is the server gone, or the network? Your work is kept.' : `Your work is kept. ${error instanceof Error ? error.message : String(error)}`}
+					{fetched
+						? 'Is the server gone, or the network? Your work is kept.'
+						: `Your work is kept. ${error instanceof Error ? error.message : String(error)}`}
 				</p>
 				<Button
 					className="mt-2"
@@ -47,8 +49,9 @@ export class Boundary extends Component<BoundaryProps, { error: unknown }> {
 }
 
 /** Browsers say it each in their own words. */
-export const isFetchFailure = (error: unknown): boolean =>
-	error instanceof Error && /dynamically imported module|module script failed|error loading|Failed to fetch|preload/i.test(error.message);
+const isFetchFailure = (error: unknown): boolean =>
+	error instanceof Error &&
+	/dynamically imported module|module script failed|error loading|Failed to fetch|preload/i.test(error.message);
 
 type Load<P> = () => Promise<{ default: ComponentType<P> }>;
 

@@ -3,7 +3,17 @@ import { clsx } from 'clsx';
 import { Popover } from 'radix-ui';
 import type { ReactElement, ReactNode } from 'react';
 
-export default function OpenedPopover({ trigger, label, children, wide }: { trigger: ReactElement; label: string; children: ReactNode; wide?: boolean }) {
+export default function OpenedPopover({
+	trigger,
+	label,
+	children,
+	wide,
+}: {
+	trigger: ReactElement;
+	label: string;
+	children: ReactNode;
+	wide?: boolean;
+}) {
 	return (
 		<Popover.Root defaultOpen>
 			<Popover.Trigger asChild>{trigger}</Popover.Trigger>
@@ -13,7 +23,10 @@ export default function OpenedPopover({ trigger, label, children, wide }: { trig
 					sideOffset={6}
 					collisionPadding={8}
 					align="start"
-					className={clsx('z-50 max-h-[70vh] overflow-auto rounded-[4px] border bg-panel p-3 shadow-lg', wide ? 'w-96' : 'w-72')}
+					className={clsx(
+						'z-50 max-h-[70vh] overflow-auto rounded-[4px] border bg-panel p-3 shadow-lg',
+						wide ? 'w-96' : 'w-72',
+					)}
 				>
 					{children}
 				</Popover.Content>

@@ -22,7 +22,8 @@ export function evaluateSum(text: string): number | null {
 	};
 	const sum = (): number => {
 		let value = product();
-		while (tokens[at] === '+' || tokens[at] === '-') value = tokens[at++] === '+' ? value + product() : value - product();
+		while (tokens[at] === '+' || tokens[at] === '-')
+			value = tokens[at++] === '+' ? value + product() : value - product();
 		return value;
 	};
 	const value = sum();

@@ -2,7 +2,7 @@
 import { useSyncExternalStore } from 'react';
 import { writeLocal } from '../data/local';
 
-export type Theme = 'light' | 'dark';
+type Theme = 'light' | 'dark';
 
 const listeners = new Set<() => void>();
 

@@ -5,7 +5,7 @@ import { textOf } from '../data/text';
 import type { Heavy } from './heavy';
 import type { pictureOfText } from './picture';
 
-export interface Job<T> {
+interface Job<T> {
 	done: Promise<T>;
 	cancel: () => void;
 	cancelled: () => boolean;
@@ -32,7 +32,11 @@ function start<T>(work: (heavy: Remote<Heavy>) => Promise<T>): Job<T> {
 	let settle: (error: Error) => void = () => {};
 	const done = new Promise<T>((resolve, reject) => {
 		settle = reject;
-		hand.worker.addEventListener('error', (event) => reject(new Error(event.message || 'the worker could not be started')), { once: true });
+		hand.worker.addEventListener(
+			'error',
+			(event) => reject(new Error(event.message || 'the worker could not be started')),
+			{ once: true },
+		);
 		work(hand.heavy).then(resolve, reject);
 	}).finally(() => {
 		if (cancelled || idle) hand.worker.terminate();
@@ -51,11 +55,18 @@ function start<T>(work: (heavy: Remote<Heavy>) => Promise<T>): Job<T> {
 
 const none = () => {};
 
-export const checksIn = (project: Project, ids: readonly string[], progress: (done: number) => void = none): Job<CheckResult[]> =>
-	start((heavy) => heavy.checks(textOf(project), ids, proxy(progress)));
+export const checksIn = (
+	project: Project,
+	ids: readonly string[],
+	progress: (done: number) => void = none,
+): Job<CheckResult[]> => start((heavy) => heavy.checks(textOf(project), ids, proxy(progress)));
 export const answersIn = (project: Project, progress: (done: number) => void = none): Job<QuickAnswer[]> =>
 	start((heavy) => heavy.answers(textOf(project), proxy(progress)));
-export const robustnessIn = (project: Project, ids: readonly string[], progress: (done: number) => void = none): Job<Robustness[]> =>
-	start((heavy) => heavy.robustness(textOf(project), ids, proxy(progress)));
-export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> => start((heavy) => heavy.tryOut(text));
+export const robustnessIn = (
+	project: Project,
+	ids: readonly string[],
+	progress: (done: number) => void = none,
+): Job<Robustness[]> => start((heavy) => heavy.robustness(textOf(project), ids, proxy(progress)));
+export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> =>
+	start((heavy) => heavy.tryOut(text));
 export const pictureIn = (text: string): Job<ReturnType<typeof pictureOfText>> => start((heavy) => heavy.picture(text));

@@ -21,5 +21,13 @@ export function pictureOfText(text: string): { lines: Picture['lines']; trouble?
 			.map((line) => pathOf(view, line))
 			.join(''),
 	}));
-	return { lines, head: { name: project.name, kind: project.scene.kind, objects: project.scene.objects.length, queries: project.queries.length } };
+	return {
+		lines,
+		head: {
+			name: project.name,
+			kind: project.scene.kind,
+			objects: project.scene.objects.length,
+			queries: project.queries.length,
+		},
+	};
 }

@@ -5,7 +5,10 @@ import type { Change } from '../data/text';
 import { Ended, Saving } from './saving';
 
 const { hands, page, keeping } = vi.hoisted(() => ({
-	hands: [] as { sent: { name: string; change: readonly Change[]; unsure?: boolean }[]; answer: (() => Promise<Written>) | null }[],
+	hands: [] as {
+		sent: { name: string; change: readonly Change[]; unsure?: boolean }[];
+		answer: (() => Promise<Written>) | null;
+	}[],
 	page: [] as string[],
 	keeping: { now: { kept: true } as Keeping },
 }));
@@ -14,7 +17,10 @@ const { hands, page, keeping } = vi.hoisted(() => ({
 class FakeWorker extends EventTarget {
 	static broken = false;
 	terminated = false;
-	hand = { sent: [] as { name: string; change: readonly Change[]; unsure?: boolean }[], answer: null as (() => Promise<Written>) | null };
+	hand = {
+		sent: [] as { name: string; change: readonly Change[]; unsure?: boolean }[],
+		answer: null as (() => Promise<Written>) | null,
+	};
 	constructor() {
 		super();
 		if (FakeWorker.broken) throw new Error('no workers here');

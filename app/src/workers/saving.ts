@@ -32,7 +32,9 @@ export class Saving {
 			this.giveUp(error);
 			return;
 		}
-		this.worker.addEventListener('error', (event) => this.end(this.giveUp(event.message || 'the worker could not be started')));
+		this.worker.addEventListener('error', (event) =>
+			this.end(this.giveUp(event.message || 'the worker could not be started')),
+		);
 		this.saver = wrap<Saver>(this.worker);
 		this.sent = [];
 	}
@@ -45,7 +47,8 @@ export class Saving {
 	async save(key: string, project: Project, seen: number | null, unsure = false): Promise<Written> {
 		this.ready();
 		const writing: Omit<Writing, 'text'> = { key, head: headOf(project), seen, by: TAB };
-		const here = async (): Promise<Written> => (unsure && !checkProject(project).ok ? { done: 'unfit' } : writeText({ ...writing, text: textOf(project) }));
+		const here = async (): Promise<Written> =>
+			unsure && !checkProject(project).ok ? { done: 'unfit' } : writeText({ ...writing, text: textOf(project) });
 		if (!this.saver) return here();
 		const pieces = piecesOf(project);
 		const ended = new Promise<never>((_, reject) => {

@@ -36,22 +36,34 @@ describe('an expectation', () => {
 	it('of nothing and of being off are what they say', () => {
 		const none = ask(project([], [ahead()]));
 		const off = ask(project([], [ahead({ enabled: false })]));
-		expect([holds({ none: true }, none), holds({ off: true }, none), holds({ off: true }, off), holds({ none: true }, off)]).toEqual([
-			true,
-			false,
-			true,
-			false,
-		]);
+		expect([
+			holds({ none: true }, none),
+			holds({ off: true }, none),
+			holds({ off: true }, off),
+			holds({ none: true }, off),
+		]).toEqual([true, false, true, false]);
 	});
 
 	it('may add what must not be, the action, the point and the blocker', () => {
 		const base = { selects: ['near'] };
-		expect(holds({ ...base, not: ['far'], action: 'turn', point: { near: [0, 0, -2.45], within: 0.05 }, blocked: { object: 'far', by: 'wall' } })).toBe(true);
+		expect(
+			holds({
+				...base,
+				not: ['far'],
+				action: 'turn',
+				point: { near: [0, 0, -2.45], within: 0.05 },
+				blocked: { object: 'far', by: 'wall' },
+			}),
+		).toBe(true);
 		expect(failureOf({ ...base, not: ['near'] }, answer)).toBe('near must not be selected, and is');
 		expect(failureOf({ tie: ['one', 'two'], not: ['one'] }, tie)).toBe('one must not be tied, and is');
 		expect(failureOf({ ...base, action: 'pull' }, answer)).toBe('wanted the action pull, got turn');
-		expect(failureOf({ ...base, point: { near: [0, 0, -2.4], within: 0.05 } }, answer)).toBe('the point is 0.1 m from where it should be, 0.05 m is allowed');
-		expect(failureOf({ ...base, blocked: { object: 'near', by: 'wall' } }, answer)).toBe('wanted near hidden by wall, but it is selected: selected');
+		expect(failureOf({ ...base, point: { near: [0, 0, -2.4], within: 0.05 } }, answer)).toBe(
+			'the point is 0.1 m from where it should be, 0.05 m is allowed',
+		);
+		expect(failureOf({ ...base, blocked: { object: 'near', by: 'wall' } }, answer)).toBe(
+			'wanted near hidden by wall, but it is selected: selected',
+		);
 	});
 
 	it('says what was wanted, what was got, and why', () => {

@@ -45,7 +45,8 @@ export function wordsOfGot(answer: Answer, naming: Naming = plain): string {
 	}
 }
 
-const sameSet = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && [...a].sort().join(' ') === [...b].sort().join(' ');
+const sameSet = (a: readonly string[], b: readonly string[]): boolean =>
+	a.length === b.length && [...a].sort().join(' ') === [...b].sort().join(' ');
 
 /**
  * @returns why an answer is not what a check expects, or an empty text when it is
@@ -62,7 +63,8 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 		return answer.status === 'off';
 	};
 	const name = (id: string) => naming('object', id);
-	if (!main()) return `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}${because(expect, answer, naming, query)}`;
+	if (!main())
+		return `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}${because(expect, answer, naming, query)}`;
 	for (const id of expect.not ?? []) {
 		if (chosen.includes(id)) return `${name(id)} must not be selected, and is`;
 		if (answer.tied.includes(id)) return `${name(id)} must not be tied, and is`;
@@ -74,7 +76,8 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 		if (!first) return 'wanted a point, but nothing is selected';
 		const [x, y, z] = expect.point.near;
 		const away = Math.hypot(first.point[0] - x, first.point[1] - y, first.point[2] - z);
-		if (away > expect.point.within) return `the point is ${Number(away.toPrecision(4))} m from where it should be, ${expect.point.within} m is allowed`;
+		if (away > expect.point.within)
+			return `the point is ${Number(away.toPrecision(4))} m from where it should be, ${expect.point.within} m is allowed`;
 	}
 	if (expect.blocked) {
 		const { object, by } = expect.blocked;
@@ -90,11 +93,14 @@ function because(expect: Expect, answer: Answer, naming: Naming, query: Query | 
 	const chosen = new Set(answer.selected.map((s) => s.object));
 	const missing = [...(expect.selects ?? []), ...(expect.tie ?? [])].find((id) => !chosen.has(id));
 	const verdict = answer.verdicts.find((v) => v.object === missing && v.stage !== 'selected');
-	return verdict ? ` (${naming('object', verdict.object)}: ${verdict.stage}, ${wordsOfVerdict(verdict, naming, anyTagsOf(query))})` : '';
+	return verdict
+		? ` (${naming('object', verdict.object)}: ${verdict.stage}, ${wordsOfVerdict(verdict, naming, anyTagsOf(query))})`
+		: '';
 }
 
 /** Checks that are not switched off: `extras.off` keeps one in the file without running it. */
-export const activeChecks = (project: Project): Check[] => (project.checks ?? []).filter((c) => (c.extras as { off?: unknown } | undefined)?.off !== true);
+export const activeChecks = (project: Project): Check[] =>
+	(project.checks ?? []).filter((c) => (c.extras as { off?: unknown } | undefined)?.off !== true);
 
 /**
  * Runs checks of a project; each moment's world is built once.

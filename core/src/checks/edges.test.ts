@@ -11,14 +11,22 @@ const near = object('near', [0, 0, -3], [box([1, 1, 1])], { action: 'turn' });
 const far = object('far', [0, 0, -6], [box([1, 1, 1])]);
 const wall = object('wall', [0, 0, -4.5], [box([4, 4, 0.2])], { layer: 'wall' });
 const pane = object('pane', [0, 0, -5], [box([4, 4, 0.2])], { layer: 'wall' });
-const one = ask(project([near, far, wall, pane], [ahead({ selects: { layers: ['a'] }, sight: { blockers: ['wall'] } })]));
+const one = ask(
+	project([near, far, wall, pane], [ahead({ selects: { layers: ['a'] }, sight: { blockers: ['wall'] } })]),
+);
 const both = ask(project([far, near], [ahead({ choose: { take: 'all' } })]));
 const twins = [object('b', [0, 0.1, -3], [box([1, 1, 1])]), object('a', [0, -0.1, -3], [box([1, 1, 1])])];
 const tie = ask(project(twins, [ahead()]));
 const none = ask(project([], [ahead()]));
 const off = ask(project([], [ahead({ enabled: false })]));
 const waiting = ask(
-	project([near], [ahead({ from: { hitOf: 'other' } }), { id: 'other', kind: 'ray', from: { point: [9, 9, 9] }, aim: { along: [0, 1, 0] }, length: 1 }]),
+	project(
+		[near],
+		[
+			ahead({ from: { hitOf: 'other' } }),
+			{ id: 'other', kind: 'ray', from: { point: [9, 9, 9] }, aim: { along: [0, 1, 0] }, length: 1 },
+		],
+	),
 );
 const holds = (e: Expect, answer = one) => failureOf(e, answer) === '';
 
@@ -74,14 +82,18 @@ describe('an expectation', () => {
 	it('of an action is of the first, and of its absence says so', () => {
 		expect(failureOf({ selects: ['near', 'far'], action: 'turn' }, both)).toBe('');
 		expect(failureOf({ none: true, action: 'turn' }, none)).toBe('wanted the action turn, got none');
-		expect(failureOf({ selects: ['far'], action: 'turn' }, ask(project([far], [ahead()])))).toBe('wanted the action turn, got none');
+		expect(failureOf({ selects: ['far'], action: 'turn' }, ask(project([far], [ahead()])))).toBe(
+			'wanted the action turn, got none',
+		);
 	});
 
 	it('of a point allows as much as it says', () => {
 		const point = { near: [0.3, 0.4, -2.5] as [number, number, number], within: 0.5 };
 		expect(one.selected[0]?.point).toEqual([0, 0, -2.5]);
 		expect(failureOf({ selects: ['near'], point }, one)).toBe('');
-		expect(failureOf({ selects: ['near'], point: { ...point, within: 0.4999 } }, one)).toBe('the point is 0.5 m from where it should be, 0.4999 m is allowed');
+		expect(failureOf({ selects: ['near'], point: { ...point, within: 0.4999 } }, one)).toBe(
+			'the point is 0.5 m from where it should be, 0.4999 m is allowed',
+		);
 		// On the other side of the point it is as far.
 		const side = ask(project([near], [ahead({ from: { point: [0.25, 0.125, 0] } })]));
 		expect(failureOf({ selects: ['near'], point: { near: [0.25, 0.125, -2.5], within: 1e-6 } }, side)).toBe('');
@@ -90,14 +102,24 @@ describe('an expectation', () => {
 
 	it('of a blocker wants that one, in sight’s own stage', () => {
 		expect(failureOf({ selects: ['near'], blocked: { object: 'far', by: 'wall' } }, one)).toBe('');
-		expect(failureOf({ selects: ['near'], blocked: { object: 'far', by: 'pane' } }, one)).toContain('wanted far hidden by pane, but it is sight: ');
-		expect(failureOf({ selects: ['near'], blocked: { object: 'near', by: 'wall' } }, one)).toContain('but it is selected');
-		expect(failureOf({ off: true, blocked: { object: 'far', by: 'wall' } }, off)).toBe('wanted far hidden by wall, but it is not judged');
+		expect(failureOf({ selects: ['near'], blocked: { object: 'far', by: 'pane' } }, one)).toContain(
+			'wanted far hidden by pane, but it is sight: ',
+		);
+		expect(failureOf({ selects: ['near'], blocked: { object: 'near', by: 'wall' } }, one)).toContain(
+			'but it is selected',
+		);
+		expect(failureOf({ off: true, blocked: { object: 'far', by: 'wall' } }, off)).toBe(
+			'wanted far hidden by wall, but it is not judged',
+		);
 	});
 
 	it('says why the first of those wanted that is not there is not there', () => {
-		expect(failureOf({ selects: ['near', 'far'] }, one)).toBe('wanted near, then far, got near (far: sight, 1.1 m behind wall)');
-		expect(failureOf({ tie: ['near', 'far'] }, one)).toBe('wanted a tie of near and far, got near (far: sight, 1.1 m behind wall)');
+		expect(failureOf({ selects: ['near', 'far'] }, one)).toBe(
+			'wanted near, then far, got near (far: sight, 1.1 m behind wall)',
+		);
+		expect(failureOf({ tie: ['near', 'far'] }, one)).toBe(
+			'wanted a tie of near and far, got near (far: sight, 1.1 m behind wall)',
+		);
 		// What is selected, only not in that order or not alone, needs no reason.
 		expect(failureOf({ selects: ['far', 'near'] }, both)).toBe('wanted far, then near, got near, then far');
 		expect(failureOf({ none: true }, one)).toBe('wanted nothing, got near');
@@ -109,16 +131,30 @@ describe('what an answer is, as an expectation', () => {
 		expect(expectationOf(one)).toEqual({ selects: ['near'], action: 'turn' });
 		expect(expectationOf(both)).toEqual({ selects: ['near', 'far'] });
 		expect(expectationOf(ask(project([far], [ahead()])))).toEqual({ selects: ['far'] });
-		expect([none, tie, off, waiting].map(expectationOf)).toEqual([{ none: true }, { tie: ['b', 'a'] }, { off: true }, null]);
+		expect([none, tie, off, waiting].map(expectationOf)).toEqual([
+			{ none: true },
+			{ tie: ['b', 'a'] },
+			{ off: true },
+			null,
+		]);
 	});
 
 	it('keeps of a check what still holds', () => {
-		const check = (more: Partial<Expect>): Check => ({ id: 'c', query: 'q', expect: { selects: ['other'], ...more } as Expect });
+		const check = (more: Partial<Expect>): Check => ({
+			id: 'c',
+			query: 'q',
+			expect: { selects: ['other'], ...more } as Expect,
+		});
 		const point = { near: [0, 0, -2.5] as [number, number, number], within: 0.1 };
 		const all = { not: ['wall'], point, blocked: { object: 'far', by: 'wall' } };
 		expect(updatedExpectation(check({}), one)).toEqual({ selects: ['near'] });
 		expect(updatedExpectation(check(all), one)).toEqual({ selects: ['near'], ...all });
-		expect(updatedExpectation(check({ not: ['near'], point: { ...point, within: 1 }, blocked: { object: 'near', by: 'wall' } }), one)).toEqual({
+		expect(
+			updatedExpectation(
+				check({ not: ['near'], point: { ...point, within: 1 }, blocked: { object: 'near', by: 'wall' } }),
+				one,
+			),
+		).toEqual({
 			selects: ['near'],
 			point: { ...point, within: 1 },
 		});
@@ -163,7 +199,11 @@ describe('checks', () => {
 	});
 
 	it('in brief have verdicts only where one fails or speaks of what hides', () => {
-		const blocked: Check = { id: 'e', query: 'twice', expect: { selects: ['near', 'far'], blocked: { object: 'far', by: 'near' } } };
+		const blocked: Check = {
+			id: 'e',
+			query: 'twice',
+			expect: { selects: ['near', 'far'], blocked: { object: 'far', by: 'near' } },
+		};
 		const results = runChecks(p, [...(p.checks as Check[]), blocked], undefined, true);
 		expect(results.map((r) => [r.id, r.pass, r.got.verdicts.length])).toEqual([
 			['a', true, 0],
@@ -184,12 +224,20 @@ describe('checks', () => {
 		]);
 		const { moments: _, ...still } = p;
 		expect(answersAt(still)).toHaveLength(2);
-		expect(quickAnswer(tie, 'm')).toEqual({ query: 'q', moment: 'm', status: 'tie', objects: ['b', 'a'], action: null });
+		expect(quickAnswer(tie, 'm')).toEqual({
+			query: 'q',
+			moment: 'm',
+			status: 'tie',
+			objects: ['b', 'a'],
+			action: null,
+		});
 		expect(changesBetween(before, before)).toEqual([]);
-		expect(changesBetween(before, answersAt(still)).map((c) => [c.moment, c.query, c.before?.status, c.after])).toEqual([
-			['gone', 'q', 'selected', null],
-			['gone', 'twice', 'selected', null],
-		]);
+		expect(changesBetween(before, answersAt(still)).map((c) => [c.moment, c.query, c.before?.status, c.after])).toEqual(
+			[
+				['gone', 'q', 'selected', null],
+				['gone', 'twice', 'selected', null],
+			],
+		);
 		expect(changesBetween(answersAt(still), before).map((c) => [c.moment, c.before, c.after?.status])).toEqual([
 			['gone', null, 'selected'],
 			['gone', null, 'selected'],
@@ -201,8 +249,16 @@ describe('checks', () => {
 });
 
 describe('a nudge', () => {
-	const of = (objects: SceneObject[], query: unknown, expected: Expect, more: Partial<Project['scene']> = {}): Robustness =>
-		robustnessOf({ ...project(objects, [query], more), checks: [{ id: 'c', query: (query as Query).id, expect: expected }] }, 'c');
+	const of = (
+		objects: SceneObject[],
+		query: unknown,
+		expected: Expect,
+		more: Partial<Project['scene']> = {},
+	): Robustness =>
+		robustnessOf(
+			{ ...project(objects, [query], more), checks: [{ id: 'c', query: (query as Query).id, expect: expected }] },
+			'c',
+		);
 	const firm = (r: Robustness, nudge: string) => r.firmness.find((f) => f.nudge === nudge);
 	const me = object('me', [0, 0, 0], []);
 
@@ -215,7 +271,14 @@ describe('a nudge', () => {
 		expect(firm(pick, 'cursor')?.way[0]).toBeCloseTo(-1, 9);
 		expect(pick.score).toBeCloseTo(1, 1);
 		const above = object('x', [0, 0.4, -2.5], [box([1, 1, 1])]);
-		const down = firm(of([above], { id: 'p', kind: 'pick', camera: 'eye', viewport: [400, 400], cursor: [200, 190] }, { selects: ['x'] }), 'cursor');
+		const down = firm(
+			of(
+				[above],
+				{ id: 'p', kind: 'pick', camera: 'eye', viewport: [400, 400], cursor: [200, 190] },
+				{ selects: ['x'] },
+			),
+			'cursor',
+		);
 		// Ten pixels above the middle there are twenty to its lower edge; the picture's y goes down.
 		expect(down?.least).toBeCloseTo(20, 0);
 		expect(down?.way[1]).toBeCloseTo(1, 9);
@@ -230,7 +293,10 @@ describe('a nudge', () => {
 		expect(turned?.way[0]).toBeCloseTo(1, 9);
 		expect(ray.firmness.map((f) => f.nudge)).toEqual(['aim']);
 		const above = object('x', [0, 0.4, -2.5], [box([1, 1, 1])]);
-		const pitched = firm(of([above], ahead({ id: 's', kind: 'sweep', shape: { kind: 'sphere', radius: 0.01 } }), { selects: ['x'] }), 'aim');
+		const pitched = firm(
+			of([above], ahead({ id: 's', kind: 'sweep', shape: { kind: 'sphere', radius: 0.01 } }), { selects: ['x'] }),
+			'aim',
+		);
 		expect(pitched?.way[1]).toBeCloseTo(-1, 9);
 		expect(pitched?.least).toBeCloseTo(Math.atan2(0.11, 2) * (180 / Math.PI), 0);
 		// Not straight ahead: yaw and pitch are about the way it goes.
@@ -242,12 +308,19 @@ describe('a nudge', () => {
 
 	it('of the aim in a flat scene goes either way, and of a query without one is none', () => {
 		const card = object('x', [2, 0.4, 0], [rect([1, 1])]);
-		const flat = of([card], ahead({ from: { point: [0, 0, 0] }, aim: { along: [1, 0, 0] } }), { selects: ['x'] }, { kind: 'flat' });
+		const flat = of(
+			[card],
+			ahead({ from: { point: [0, 0, 0] }, aim: { along: [1, 0, 0] } }),
+			{ selects: ['x'] },
+			{ kind: 'flat' },
+		);
 		expect(firm(flat, 'aim')?.way).toEqual([-1, 0]);
 		// The lower edge ends at its near corner, 1.5 m away and 0.1 m below.
 		expect(firm(flat, 'aim')?.least).toBeCloseTo(Math.atan2(0.1, 1.5) * (180 / Math.PI), 1);
 		const other = object('x', [2, -0.4, 0], [rect([1, 1])]);
-		expect(firm(of([other], ahead({ aim: { along: [1, 0, 0] } }), { selects: ['x'] }, { kind: 'flat' }), 'aim')?.way).toEqual([1, 0]);
+		expect(
+			firm(of([other], ahead({ aim: { along: [1, 0, 0] } }), { selects: ['x'] }, { kind: 'flat' }), 'aim')?.way,
+		).toEqual([1, 0]);
 		const cursor = of(
 			[object('x', [0, 0, 0], [disc(2)])],
 			{ id: 'p', kind: 'pick', camera: 'above', viewport: [400, 400] },
@@ -256,7 +329,11 @@ describe('a nudge', () => {
 		);
 		expect(cursor.firmness.map((f) => f.nudge)).toEqual(['cursor']);
 		expect(cursor.firmness[0]?.least).toBeCloseTo(80, -1);
-		const volume = of([near], { id: 'v', kind: 'overlap', at: { point: [0, 0, -3] }, shape: { kind: 'sphere', radius: 1 } }, { selects: ['near'] });
+		const volume = of(
+			[near],
+			{ id: 'v', kind: 'overlap', at: { point: [0, 0, -3] }, shape: { kind: 'sphere', radius: 1 } },
+			{ selects: ['near'] },
+		);
 		expect(volume).toEqual({ check: 'c', firmness: [], score: null });
 	});
 
@@ -269,26 +346,40 @@ describe('a nudge', () => {
 		const south = firm(of([me, object('x', [0, 0, 1.4], [ball(0.5)])], reach, { selects: ['x'] }), 'asker');
 		expect(south?.way[1]).toBeCloseTo(-1, 9);
 		const flatReach = { ...reach, shape: { kind: 'circle', radius: 1 } };
-		const left = firm(of([me, object('x', [1.4, 0, 0], [disc(0.5)])], flatReach, { selects: ['x'] }, { kind: 'flat' }), 'asker');
+		const left = firm(
+			of([me, object('x', [1.4, 0, 0], [disc(0.5)])], flatReach, { selects: ['x'] }, { kind: 'flat' }),
+			'asker',
+		);
 		expect(left?.way[0]).toBeCloseTo(-1, 9);
-		const down = firm(of([me, object('x', [0, 1.4, 0], [disc(0.5)])], flatReach, { selects: ['x'] }, { kind: 'flat' }), 'asker');
+		const down = firm(
+			of([me, object('x', [0, 1.4, 0], [disc(0.5)])], flatReach, { selects: ['x'] }, { kind: 'flat' }),
+			'asker',
+		);
 		expect(down?.way[1]).toBeCloseTo(-1, 9);
 		expect(down?.least).toBeCloseTo(0.1, 2);
 		// From wherever it stands.
 		const away = { ...me, position: [5, 0, 5] as [number, number, number] };
-		expect(firm(of([away, object('x', [6.4, 0, 5], [ball(0.5)])], reach, { selects: ['x'] }), 'asker')?.least).toBeCloseTo(0.1, 2);
+		expect(
+			firm(of([away, object('x', [6.4, 0, 5], [ball(0.5)])], reach, { selects: ['x'] }), 'asker')?.least,
+		).toBeCloseTo(0.1, 2);
 	});
 
 	it('that changes nothing is told by how far it went; the weakest nudge makes the score', () => {
 		const large = object('x', [0, 0, -2.5], [box([400, 400, 1])]);
-		const firmly = of([me, large], { id: 'p', kind: 'pick', camera: 'eye', viewport: [400, 400], asker: 'me' }, { selects: ['x'] });
+		const firmly = of(
+			[me, large],
+			{ id: 'p', kind: 'pick', camera: 'eye', viewport: [400, 400], asker: 'me' },
+			{ selects: ['x'] },
+		);
 		expect(firmly.firmness.map((f) => [f.nudge, f.least, f.becomes])).toEqual([
 			['cursor', null, null],
 			['asker', null, null],
 		]);
 		expect(firmly.score).toBeNull();
 		// 1.1 m to either side for the asker, 14° for the aim: the asker is eleven times its usual step, the aim fourteen times.
-		const ray = of([me, object('x', [0, 0, -2.5], [box([1, 1, 1])])], ahead({ asker: 'me', from: { object: 'me' } }), { selects: ['x'] });
+		const ray = of([me, object('x', [0, 0, -2.5], [box([1, 1, 1])])], ahead({ asker: 'me', from: { object: 'me' } }), {
+			selects: ['x'],
+		});
 		expect(ray.score).toBeCloseTo(5, 0);
 		expect(ray.firmness.map((f) => f.nudge)).toEqual(['aim', 'asker']);
 	});

@@ -8,7 +8,10 @@ export function expectationOf(answer: Answer): Expect | null {
 	switch (answer.status) {
 		case 'selected': {
 			const first = answer.selected[0];
-			return { selects: answer.selected.map((s) => s.object), ...(answer.selected.length === 1 && first?.action ? { action: first.action } : {}) };
+			return {
+				selects: answer.selected.map((s) => s.object),
+				...(answer.selected.length === 1 && first?.action ? { action: first.action } : {}),
+			};
 		}
 		case 'none':
 			return { none: true };
@@ -32,7 +35,8 @@ export function updatedExpectation(check: Check, answer: Answer): Expect | null 
 	const next: Expect = { ...main, ...(check.expect.order && main.selects ? { order: check.expect.order } : {}) };
 	for (const key of ['not', 'point', 'blocked'] as const) {
 		const with_ = { ...next, [key]: check.expect[key] };
-		if (check.expect[key] !== undefined && failureOf(with_, answer) === '') Object.assign(next, { [key]: check.expect[key] });
+		if (check.expect[key] !== undefined && failureOf(with_, answer) === '')
+			Object.assign(next, { [key]: check.expect[key] });
 	}
 	const action = answer.selected[0]?.action;
 	if (check.expect.action !== undefined && action) next.action = action;

@@ -92,7 +92,9 @@ describe('answers kept, updated and compared', () => {
 		}
 		expect(checkProject(p).ok).toBe(true);
 		expect(runChecks(p).filter((r) => !r.pass && r.got.status !== 'waiting')).toEqual([]);
-		expect(expectationOf({ query: 'q', status: 'waiting', selected: [], tied: [], notes: [], verdicts: [] })).toBeNull();
+		expect(
+			expectationOf({ query: 'q', status: 'waiting', selected: [], tied: [], notes: [], verdicts: [] }),
+		).toBeNull();
 	});
 
 	it('two versions differ in the answers that changed and in no other', () => {
@@ -124,7 +126,10 @@ describe('repair', () => {
 	it('leaves out the checks and overlays that name what is gone, and nothing else', () => {
 		const p = example('harl-quay');
 		const total = p.checks?.length ?? 0;
-		const text = JSON.stringify({ ...p, checks: [...(p.checks ?? []), { id: 'ghost', query: 'gaze', expect: { selects: ['nobody'] } }] });
+		const text = JSON.stringify({
+			...p,
+			checks: [...(p.checks ?? []), { id: 'ghost', query: 'gaze', expect: { selects: ['nobody'] } }],
+		});
 		const repair = repairProject(text);
 		expect(repair?.removed).toEqual(['the check ghost']);
 		expect(repair?.project.checks).toHaveLength(total);
@@ -150,7 +155,9 @@ describe('reports', () => {
 		const lines = csvReport([{ project: p.id, checks }]).split('\r\n');
 		expect(lines).toHaveLength(checks.length + 2);
 		expect(lines[0]).toBe('project,check,query,moment,outcome,wanted,got,reason');
-		const odd = csvReport([{ project: '=1+1', checks: [{ ...(checks[0] as (typeof checks)[0]), reason: 'a "b", c' }] }]);
+		const odd = csvReport([
+			{ project: '=1+1', checks: [{ ...(checks[0] as (typeof checks)[0]), reason: 'a "b", c' }] },
+		]);
 		expect(odd).toContain("'=1+1");
 		expect(odd).toContain('"a ""b"", c"');
 	});

@@ -36,10 +36,18 @@ const FIRST = { cursor: 0.25, aim: 0.02, asker: 0.002 };
 const USUAL = { cursor: 10, aim: 1, asker: 0.1 };
 const WAYS = 16;
 
-const ring = (): number[][] => Array.from({ length: WAYS }, (_, i) => [Math.cos((2 * Math.PI * i) / WAYS), Math.sin((2 * Math.PI * i) / WAYS)]);
+const ring = (): number[][] =>
+	Array.from({ length: WAYS }, (_, i) => [Math.cos((2 * Math.PI * i) / WAYS), Math.sin((2 * Math.PI * i) / WAYS)]);
 
 /** A query asked with its cursor moved, its aim turned or its asker stepped aside; the world is left as it was. */
-function nudged(world: World, query: Query, nudge: Nudge, way: readonly number[], by: number, judge: (query: Query) => Answer): Answer | null {
+function nudged(
+	world: World,
+	query: Query,
+	nudge: Nudge,
+	way: readonly number[],
+	by: number,
+	judge: (query: Query) => Answer,
+): Answer | null {
 	const [u, v] = [(way[0] ?? 0) * by, (way[1] ?? 0) * by];
 	if (nudge === 'cursor') {
 		if (query.kind !== 'pick') return null;

@@ -52,7 +52,10 @@ export function changesBetween(before: readonly QuickAnswer[], after: readonly Q
 	for (const k of new Set([...was.keys(), ...is.keys()])) {
 		const [a, b] = [was.get(k) ?? null, is.get(k) ?? null];
 		const one = a ?? b;
-		if (one && (!a || !b || a.status !== b.status || a.action !== b.action || a.objects.join(' ') !== b.objects.join(' ')))
+		if (
+			one &&
+			(!a || !b || a.status !== b.status || a.action !== b.action || a.objects.join(' ') !== b.objects.join(' '))
+		)
 			changes.push({ query: one.query, moment: one.moment, before: a, after: b });
 	}
 	return changes;

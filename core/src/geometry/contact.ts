@@ -16,7 +16,15 @@ const featureB = emptyFeature();
  * The touching point nearest to the moving body's centre, written to `out`: faces and edges that meet flat touch in more than
  * one point. Call right after `castSweep` returned `travel` for the same bodies.
  */
-export function contactNearCentre(A: Body, dx: number, dy: number, dz: number, travel: number, B: Body, out: Float64Array): void {
+export function contactNearCentre(
+	A: Body,
+	dx: number,
+	dy: number,
+	dz: number,
+	travel: number,
+	B: Body,
+	out: Float64Array,
+): void {
 	if (A.kind === SPHERE) {
 		// One point touches, the nearest to the sphere's centre; the way there is the normal, to more digits than the gap's.
 		const x = A.x + travel * dx;
@@ -54,7 +62,15 @@ function residual(A: Body, dx: number, dy: number, dz: number, travel: number, B
 	return Math.max(fromA, nearestPoint(B, p[0], p[1], p[2], foot));
 }
 
-function contactByFeatures(A: Body, dx: number, dy: number, dz: number, travel: number, B: Body, out: Float64Array): void {
+function contactByFeatures(
+	A: Body,
+	dx: number,
+	dy: number,
+	dz: number,
+	travel: number,
+	B: Body,
+	out: Float64Array,
+): void {
 	const { nx, ny, nz } = touch;
 	const level = LEVEL_PART * Math.min(A.reach, B.reach);
 	out[0] = touch.x;
@@ -93,7 +109,10 @@ function contactByFeatures(A: Body, dx: number, dy: number, dz: number, travel: 
 		});
 	const polygonA = outline(inPlane(featureA));
 	const polygonB = outline(inPlane(featureB));
-	const best = featureB.radius > 0 ? nearestInDisc(polygonA, polygonB[0], featureB.radius, level) : nearestInBoth(polygonA, polygonB, level);
+	const best =
+		featureB.radius > 0
+			? nearestInDisc(polygonA, polygonB[0], featureB.radius, level)
+			: nearestInBoth(polygonA, polygonB, level);
 	if (!best) return;
 	const height = (featureB.points[0] - cx) * nx + (featureB.points[1] - cy) * ny + (featureB.points[2] - cz) * nz;
 	out[0] = cx + best[0] * ux + best[1] * vx + height * nx;

@@ -84,7 +84,11 @@ describe.each(CASES)('%s', (_name, make, points) => {
 			const hit = castRay(body, ...start, ...way, null);
 			expect(hit, `turn ${i}`).toBeCloseTo(3, 8);
 			// A ray that runs past the point, at right angles to the way out and a hair farther off, misses.
-			const cross: V = [away[1] * way[2] - away[2] * way[1], away[2] * way[0] - away[0] * way[2], away[0] * way[1] - away[1] * way[0]];
+			const cross: V = [
+				away[1] * way[2] - away[2] * way[1],
+				away[2] * way[0] - away[0] * way[2],
+				away[0] * way[1] - away[1] * way[0],
+			];
 			const across = Math.hypot(...cross);
 			if (across < 0.05) continue;
 			const past = cross.map((v) => v / across) as V;

@@ -13,7 +13,17 @@ export interface Feature {
 export const emptyFeature = (): Feature => ({ points: new Float64Array(3 * 16), count: 0, radius: 0 });
 
 /** All points of a body that lie farthest along a direction, within `level` metres, for the body centred at (cx, cy, cz). */
-export function featureAlong(body: Body, dx: number, dy: number, dz: number, cx: number, cy: number, cz: number, level: number, out: Feature): void {
+export function featureAlong(
+	body: Body,
+	dx: number,
+	dy: number,
+	dz: number,
+	cx: number,
+	cy: number,
+	cz: number,
+	level: number,
+	out: Feature,
+): void {
 	const m = body.m;
 	const qx = m[0] * dx + m[3] * dy + m[6] * dz;
 	const qy = m[1] * dx + m[4] * dy + m[7] * dz;
@@ -31,7 +41,8 @@ export function featureAlong(body: Body, dx: number, dy: number, dz: number, cx:
 		out.points[i + 1] = cy + m[3] * lx + m[4] * ly + m[5] * lz + body.r * dy;
 		out.points[i + 2] = cz + m[6] * lx + m[7] * ly + m[8] * lz + body.r * dz;
 	};
-	const both = (q: number, h: number): number[] => (Math.abs(q) * 2 * h <= level ? (h > 0 ? [-h, h] : [0]) : [q > 0 ? h : -h]);
+	const both = (q: number, h: number): number[] =>
+		Math.abs(q) * 2 * h <= level ? (h > 0 ? [-h, h] : [0]) : [q > 0 ? h : -h];
 	switch (body.kind) {
 		case SPHERE:
 			add(0, 0, 0);
@@ -40,7 +51,8 @@ export function featureAlong(body: Body, dx: number, dy: number, dz: number, cx:
 			for (const y of both(qy, body.hy)) add(0, y, 0);
 			return;
 		case BOX:
-			for (const x of both(qx, body.hx)) for (const y of both(qy, body.hy)) for (const z of both(qz, body.hz)) add(x, y, z);
+			for (const x of both(qx, body.hx))
+				for (const y of both(qy, body.hy)) for (const z of both(qz, body.hz)) add(x, y, z);
 			return;
 		case CYLINDER: {
 			const radial = Math.sqrt(qx * qx + qz * qz);
@@ -56,7 +68,8 @@ export function featureAlong(body: Body, dx: number, dy: number, dz: number, cx:
 			const p = (body.hull as Hull).points;
 			let most = Number.NEGATIVE_INFINITY;
 			for (let i = 0; i < p.length; i += 3) most = Math.max(most, p[i] * qx + p[i + 1] * qy + p[i + 2] * qz);
-			for (let i = 0; i < p.length; i += 3) if (p[i] * qx + p[i + 1] * qy + p[i + 2] * qz >= most - level) add(p[i], p[i + 1], p[i + 2]);
+			for (let i = 0; i < p.length; i += 3)
+				if (p[i] * qx + p[i + 1] * qy + p[i + 2] * qz >= most - level) add(p[i], p[i + 1], p[i + 2]);
 		}
 	}
 }

@@ -95,7 +95,12 @@ describe('gap', () => {
 			fc.property(seeds, (seed) => {
 				const d = dice(seed);
 				const { B, size } = pair(seed);
-				const s = sphereBody(0).place(B.x + size * d.between(-3, 3), B.y + size * d.between(-3, 3), B.z + size * d.between(-3, 3), rotationOf(undefined));
+				const s = sphereBody(0).place(
+					B.x + size * d.between(-3, 3),
+					B.y + size * d.between(-3, 3),
+					B.z + size * d.between(-3, 3),
+					rotationOf(undefined),
+				);
 				const [x, y, z] = d.direction();
 				const length = size * d.between(0.1, 8);
 				s.sx = x * length;
@@ -139,7 +144,11 @@ describe('ray', () => {
 				const size = 10 ** d.between(-3, 2);
 				const B = d.body(size);
 				const u = d.direction();
-				const start = u.map((v) => -v * size * d.between(1, 6) + size * d.between(-0.6, 0.6)) as [number, number, number];
+				const start = u.map((v) => -v * size * d.between(1, 6) + size * d.between(-0.6, 0.6)) as [
+					number,
+					number,
+					number,
+				];
 				const normal = new Float64Array(3);
 				const t = castRay(B, ...start, ...u, normal);
 				const at = (s: number) => nearestPoint(B, start[0] + s * u[0], start[1] + s * u[1], start[2] + s * u[2], a);
@@ -160,7 +169,8 @@ describe('ray', () => {
 				expect(Math.hypot(...normal)).toBeCloseTo(1, 9);
 				support(B, normal[0], normal[1], normal[2], b, 0);
 				const top = b[0] * normal[0] + b[1] * normal[1] + b[2] * normal[2] + B.r;
-				const here = (start[0] + t * u[0]) * normal[0] + (start[1] + t * u[1]) * normal[1] + (start[2] + t * u[2]) * normal[2];
+				const here =
+					(start[0] + t * u[0]) * normal[0] + (start[1] + t * u[1]) * normal[1] + (start[2] + t * u[2]) * normal[2];
 				expect(Math.abs(top - here)).toBeLessThan(1e-7 * size);
 			}),
 			{ numRuns: runs(800) },
@@ -195,7 +205,12 @@ describe('sweep', () => {
 				const A = d.body(size * d.between(0.1, 2), ['box', 'sphere', 'capsule']);
 				const u = d.direction();
 				const away = (A.reach + B.reach) * d.between(1, 5);
-				A.place(-u[0] * away + size * d.between(-0.7, 0.7), -u[1] * away + size * d.between(-0.7, 0.7), -u[2] * away + size * d.between(-0.7, 0.7), A.m);
+				A.place(
+					-u[0] * away + size * d.between(-0.7, 0.7),
+					-u[1] * away + size * d.between(-0.7, 0.7),
+					-u[2] * away + size * d.between(-0.7, 0.7),
+					A.m,
+				);
 				const length = 3 * away;
 				const t = castSweep(A, ...u, length, B);
 				const normal = [touch.nx, touch.ny, touch.nz];
@@ -210,7 +225,9 @@ describe('sweep', () => {
 				expect(least).toBeGreaterThan(0);
 				if (t === Infinity) return;
 				expect(moved(t)).toBeLessThan(1e-7 * size);
-				expect((normal[0] as number) * u[0] + (normal[1] as number) * u[1] + (normal[2] as number) * u[2]).toBeLessThanOrEqual(1e-6);
+				expect(
+					(normal[0] as number) * u[0] + (normal[1] as number) * u[1] + (normal[2] as number) * u[2],
+				).toBeLessThanOrEqual(1e-6);
 				castSweep(A, ...u, length, B);
 				contactNearCentre(A, ...u, t, B, a);
 				const p = [a[0], a[1], a[2]] as const;
@@ -231,7 +248,11 @@ describe('sweep', () => {
 				const A = boxBody(d.between(0.2, 1.5), d.between(0.2, 1.5), d.between(0.2, 1.5));
 				const own = rotationOf([d.between(-180, 180), d.between(-90, 90), d.between(-180, 180)]);
 				const u = d.direction();
-				const from = [-4 * u[0] + d.between(-0.5, 0.5), -4 * u[1] + d.between(-0.5, 0.5), -4 * u[2] + d.between(-0.5, 0.5)] as const;
+				const from = [
+					-4 * u[0] + d.between(-0.5, 0.5),
+					-4 * u[1] + d.between(-0.5, 0.5),
+					-4 * u[2] + d.between(-0.5, 0.5),
+				] as const;
 				A.place(...from, own);
 				const t = castSweep(A, ...u, 9, B);
 				if (t === Infinity) return;
@@ -280,7 +301,9 @@ describe('hull', () => {
 					return;
 				}
 				for (let i = 0; i < points.length; i += 3)
-					expect(depthInHull(hull, points[i] as number, points[i + 1] as number, points[i + 2] as number)).toBeLessThan(1e-9);
+					expect(depthInHull(hull, points[i] as number, points[i + 1] as number, points[i + 2] as number)).toBeLessThan(
+						1e-9,
+					);
 				const given = new Set<string>();
 				for (let i = 0; i < points.length; i += 3)
 					given.add(
@@ -289,7 +312,8 @@ describe('hull', () => {
 							.map((v) => v + 0)
 							.join(),
 					);
-				for (let i = 0; i < hull.points.length; i += 3) expect(given.has([...hull.points.slice(i, i + 3)].map((v) => v + 0).join())).toBe(true);
+				for (let i = 0; i < hull.points.length; i += 3)
+					expect(given.has([...hull.points.slice(i, i + 3)].map((v) => v + 0).join())).toBe(true);
 				// Closed: every edge is met once in each direction.
 				const edges = new Map<string, number>();
 				for (let i = 0; i < hull.triangles.length; i += 3)
@@ -314,7 +338,11 @@ describe('hull', () => {
 		for (let i = 0; i < 200; i++) {
 			const [x, y, z] = d.direction();
 			const best = Math.max(
-				...Array.from({ length: 10_000 }, (_, k) => (points[3 * k] as number) * x + (points[3 * k + 1] as number) * y + (points[3 * k + 2] as number) * z),
+				...Array.from(
+					{ length: 10_000 },
+					(_, k) =>
+						(points[3 * k] as number) * x + (points[3 * k + 1] as number) * y + (points[3 * k + 2] as number) * z,
+				),
 			);
 			const at = 3 * hull.farthest(x, y, z);
 			expect(hull.points[at] * x + hull.points[at + 1] * y + hull.points[at + 2] * z).toBeCloseTo(best, 12);

@@ -238,7 +238,8 @@ function onTetrahedron(far: number): boolean {
 		const origin = -(nx * w[i] + ny * w[i + 1] + nz * w[i + 2]);
 		// Clearly on the same side as the fourth corner: this face does not separate the origin. Where rounding leaves the side
 		// open the face is measured like any other, so that a sliver never passes for an overlap.
-		const doubt = 1e-15 * far * (Math.sqrt(abx * abx + aby * aby + abz * abz) + Math.sqrt(acx * acx + acy * acy + acz * acz));
+		const doubt =
+			1e-15 * far * (Math.sqrt(abx * abx + aby * aby + abz * abz) + Math.sqrt(acx * acx + acy * acy + acz * acz));
 		if (opposite > 0 ? origin >= doubt && opposite > doubt : origin <= -doubt && opposite < -doubt) continue;
 		nearestOnTriangle(i, j, k);
 		if (face.dd < best.dd) {

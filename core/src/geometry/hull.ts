@@ -59,7 +59,8 @@ export class Hull {
 			const fill = starts.slice();
 			const neighbours = new Uint32Array(triangles.length);
 			// On a closed surface each edge is met once in each direction, so the next corner alone names every neighbour.
-			for (let i = 0; i < triangles.length; i += 3) for (let k = 0; k < 3; k++) neighbours[fill[triangles[i + k]]++] = triangles[i + ((k + 1) % 3)];
+			for (let i = 0; i < triangles.length; i += 3)
+				for (let k = 0; k < 3; k++) neighbours[fill[triangles[i + k]]++] = triangles[i + ((k + 1) % 3)];
 			this.starts = starts;
 			this.neighbours = neighbours;
 		}
@@ -129,7 +130,11 @@ function facePlanes(p: Float64Array, triangles: Uint32Array): Float64Array {
 		const ny = uz * wx - ux * wz;
 		const nz = ux * wy - uy * wx;
 		const length = Math.hypot(nx, ny, nz);
-		const longest = Math.max(ux * ux + uy * uy + uz * uz, wx * wx + wy * wy + wz * wz, (wx - ux) ** 2 + (wy - uy) ** 2 + (wz - uz) ** 2);
+		const longest = Math.max(
+			ux * ux + uy * uy + uz * uz,
+			wx * wx + wy * wy + wz * wz,
+			(wx - ux) ** 2 + (wy - uy) ** 2 + (wz - uz) ** 2,
+		);
 		if (length <= SLIVER * longest) continue;
 		const x = nx / length;
 		const y = ny / length;
@@ -225,7 +230,8 @@ export function buildHull(input: ArrayLike<number>): Hull | null {
 		const nx = uy * wz - uz * wy;
 		const ny = uz * wx - ux * wz;
 		const nz = ux * wy - uy * wx;
-		const dot = nx * (p[3 * q] - p[3 * f.a]) + ny * (p[3 * q + 1] - p[3 * f.a + 1]) + nz * (p[3 * q + 2] - p[3 * f.a + 2]);
+		const dot =
+			nx * (p[3 * q] - p[3 * f.a]) + ny * (p[3 * q + 1] - p[3 * f.a + 1]) + nz * (p[3 * q + 2] - p[3 * f.a + 2]);
 		return dot / (Math.hypot(nx, ny, nz) || 1);
 	};
 	const make = (a: number, b: number, c: number): Face => ({
@@ -286,7 +292,14 @@ export function buildHull(input: ArrayLike<number>): Hull | null {
 				if (above(g, apex)) {
 					g.visited = mark;
 					visible.push(g);
-				} else rim.push(k === 0 ? { u: f.a, v: f.b, behind: g } : k === 1 ? { u: f.b, v: f.c, behind: g } : { u: f.c, v: f.a, behind: g });
+				} else
+					rim.push(
+						k === 0
+							? { u: f.a, v: f.b, behind: g }
+							: k === 1
+								? { u: f.b, v: f.c, behind: g }
+								: { u: f.c, v: f.a, behind: g },
+					);
 			}
 		}
 		const fresh: Face[] = [];
@@ -369,7 +382,9 @@ function firstTetrahedron(p: Float64Array, n: number): [number, number, number, 
 	};
 	const centre = [0, 1, 2].map((k) => middle(p, k));
 	const [i0] = best((i) => Math.hypot(p[3 * i] - centre[0], p[3 * i + 1] - centre[1], p[3 * i + 2] - centre[2]));
-	const [i1, extent] = best((i) => Math.hypot(p[3 * i] - p[3 * i0], p[3 * i + 1] - p[3 * i0 + 1], p[3 * i + 2] - p[3 * i0 + 2]));
+	const [i1, extent] = best((i) =>
+		Math.hypot(p[3 * i] - p[3 * i0], p[3 * i + 1] - p[3 * i0 + 1], p[3 * i + 2] - p[3 * i0 + 2]),
+	);
 	if (!(extent > 0)) return null;
 	const ux = (p[3 * i1] - p[3 * i0]) / extent;
 	const uy = (p[3 * i1 + 1] - p[3 * i0 + 1]) / extent;
@@ -391,7 +406,9 @@ function firstTetrahedron(p: Float64Array, n: number): [number, number, number, 
 	nx /= length;
 	ny /= length;
 	nz /= length;
-	const [i3, thickness] = best((i) => Math.abs(nx * (p[3 * i] - p[3 * i0]) + ny * (p[3 * i + 1] - p[3 * i0 + 1]) + nz * (p[3 * i + 2] - p[3 * i0 + 2])));
+	const [i3, thickness] = best((i) =>
+		Math.abs(nx * (p[3 * i] - p[3 * i0]) + ny * (p[3 * i + 1] - p[3 * i0 + 1]) + nz * (p[3 * i + 2] - p[3 * i0 + 2])),
+	);
 	if (thickness <= FLAT * extent) return null;
 	return [i0, i1, i2, i3];
 }

@@ -48,7 +48,8 @@ export function eulerOf(m: Matrix): [number, number, number] {
 /** @returns a · b as a new matrix. */
 export function multiply(a: Matrix, b: Matrix): Matrix {
 	const out = new Float64Array(9);
-	for (let i = 0; i < 9; i += 3) for (let j = 0; j < 3; j++) out[i + j] = a[i] * b[j] + a[i + 1] * b[j + 3] + a[i + 2] * b[j + 6];
+	for (let i = 0; i < 9; i += 3)
+		for (let j = 0; j < 3; j++) out[i + j] = a[i] * b[j] + a[i + 1] * b[j + 3] + a[i + 2] * b[j + 6];
 	return out;
 }
 

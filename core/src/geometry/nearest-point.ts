@@ -160,14 +160,22 @@ export function holdsSpot(body: Body): boolean {
 }
 
 /** Nearest point of a triangle (nine numbers at `q`) to a point; Ericson 2005, §5.1.5. @returns the distance */
-export function nearestOnTriangle(p: Float64Array, q: number, x: number, y: number, z: number, out: Float64Array): number {
+export function nearestOnTriangle(
+	p: Float64Array,
+	q: number,
+	x: number,
+	y: number,
+	z: number,
+	out: Float64Array,
+): number {
 	const abx = p[q + 3] - p[q];
 	const aby = p[q + 4] - p[q + 1];
 	const abz = p[q + 5] - p[q + 2];
 	const acx = p[q + 6] - p[q];
 	const acy = p[q + 7] - p[q + 1];
 	const acz = p[q + 8] - p[q + 2];
-	const dot = (ax: number, ay: number, az: number, k: number) => ax * (x - p[q + k]) + ay * (y - p[q + k + 1]) + az * (z - p[q + k + 2]);
+	const dot = (ax: number, ay: number, az: number, k: number) =>
+		ax * (x - p[q + k]) + ay * (y - p[q + k + 1]) + az * (z - p[q + k + 2]);
 	const d1 = dot(abx, aby, abz, 0);
 	const d2 = dot(acx, acy, acz, 0);
 	const d3 = dot(abx, aby, abz, 3);

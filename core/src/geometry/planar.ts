@@ -19,7 +19,8 @@ export function outline(points: Point2[]): Point2[] {
 	return ring.length >= 2 ? ring : [sorted[0], sorted[sorted.length - 1]];
 }
 
-const cross = (o: Point2, a: Point2, b: Point2): number => (a[0] - o[0]) * (b[1] - o[1]) - (a[1] - o[1]) * (b[0] - o[0]);
+const cross = (o: Point2, a: Point2, b: Point2): number =>
+	(a[0] - o[0]) * (b[1] - o[1]) - (a[1] - o[1]) * (b[0] - o[0]);
 
 function nearestOnSegment(a: Point2, b: Point2, c: Point2 = [0, 0]): Point2 {
 	const ex = b[0] - a[0];
@@ -104,7 +105,8 @@ export function nearestInDisc(polygon: Point2[], centre: Point2, radius: number,
 	if (inside(first)) return first;
 	const candidates: Point2[] = [];
 	const reach = Math.hypot(centre[0], centre[1]);
-	const onDisc: Point2 = reach <= radius ? [0, 0] : [centre[0] - (centre[0] * radius) / reach, centre[1] - (centre[1] * radius) / reach];
+	const onDisc: Point2 =
+		reach <= radius ? [0, 0] : [centre[0] - (centre[0] * radius) / reach, centre[1] - (centre[1] * radius) / reach];
 	const back = nearestInPolygon(polygon, onDisc);
 	if (Math.hypot(back[0] - onDisc[0], back[1] - onDisc[1]) <= level) candidates.push(onDisc);
 	polygon.forEach((p, i) => {
@@ -118,7 +120,8 @@ export function nearestInDisc(polygon: Point2[], centre: Point2, radius: number,
 		const c = ((p[0] - centre[0]) ** 2 + (p[1] - centre[1]) ** 2 - radius * radius) / a;
 		const disc = b * b - c;
 		if (disc < 0) return;
-		for (const t of [-b - Math.sqrt(disc), -b + Math.sqrt(disc)]) if (t >= 0 && t <= 1) candidates.push([p[0] + t * ex, p[1] + t * ey]);
+		for (const t of [-b - Math.sqrt(disc), -b + Math.sqrt(disc)])
+			if (t >= 0 && t <= 1) candidates.push([p[0] + t * ex, p[1] + t * ey]);
 		const middle = nearestOnSegment(p, q);
 		if (inside(middle)) candidates.push(middle);
 	});

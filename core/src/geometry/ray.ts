@@ -40,7 +40,16 @@ export function loadRay(x: number, y: number, z: number, dx: number, dy: number,
  * @returns distance to the first hit in metres, `Infinity` for none, or `INSIDE` when the start lies in the body (gap ≤ 1e-6).
  *   Not for meshes.
  */
-export function castRay(body: Body, x: number, y: number, z: number, dx: number, dy: number, dz: number, normal: Float64Array | null): number {
+export function castRay(
+	body: Body,
+	x: number,
+	y: number,
+	z: number,
+	dx: number,
+	dy: number,
+	dz: number,
+	normal: Float64Array | null,
+): number {
 	loadRay(x, y, z, dx, dy, dz);
 	castLoaded(body, body.kind, planesOf(body), body.data, 0);
 	const t = ray[6];
@@ -294,7 +303,16 @@ function hullEntry(planes: Float64Array): void {
 }
 
 /** How long the ray stays inside a convex body after entering it at `entry`: for drawings; found by the ray from the far side. */
-export function exitDistance(body: Body, x: number, y: number, z: number, dx: number, dy: number, dz: number, entry: number): number {
+export function exitDistance(
+	body: Body,
+	x: number,
+	y: number,
+	z: number,
+	dx: number,
+	dy: number,
+	dz: number,
+	entry: number,
+): number {
 	const start = Math.max(0, entry);
 	const far = start + 2 * body.reach + Math.hypot(body.x - x, body.y - y, body.z - z) + 1;
 	const back = castRay(body, x + dx * far, y + dy * far, z + dz * far, -dx, -dy, -dz, null);

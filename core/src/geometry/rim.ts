@@ -9,7 +9,15 @@ import type { Body } from './body';
  * @param out the place found by the gap; the closed form takes its place
  * @returns whether it did: nothing is changed where the bodies do not touch at a rim
  */
-export function ontoRim(A: Body, dx: number, dy: number, dz: number, travel: number, B: Body, out: Float64Array): boolean {
+export function ontoRim(
+	A: Body,
+	dx: number,
+	dy: number,
+	dz: number,
+	travel: number,
+	B: Body,
+	out: Float64Array,
+): boolean {
 	const { m, hx: radius, hy } = B;
 	const near = 1e-3 * Math.min(A.reach, B.reach);
 	const x = out[0] - B.x;
@@ -25,7 +33,10 @@ export function ontoRim(A: Body, dx: number, dy: number, dz: number, travel: num
 	const half = [A.hx, A.hy, A.hz];
 	const sides: number[] = [];
 	for (let k = 0; k < 3; k++) {
-		const c = a[k] * (out[0] - A.x - travel * dx) + a[k + 3] * (out[1] - A.y - travel * dy) + a[k + 6] * (out[2] - A.z - travel * dz);
+		const c =
+			a[k] * (out[0] - A.x - travel * dx) +
+			a[k + 3] * (out[1] - A.y - travel * dy) +
+			a[k + 6] * (out[2] - A.z - travel * dz);
 		if (Math.abs(Math.abs(c) - half[k]) < near) sides.push(c < 0 ? -1 : 1);
 		else sides.push(0);
 	}

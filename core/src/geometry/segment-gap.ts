@@ -33,7 +33,17 @@ function clamp(low: number, value: number): number {
 }
 
 /** Distance between p + s·d (0 ≤ s ≤ 1) and t·h (−1 ≤ t ≤ 1); Ericson 2005, §5.1.9. */
-function segmentsDistance(px: number, py: number, pz: number, dx: number, dy: number, dz: number, hx: number, hy: number, hz: number): number {
+function segmentsDistance(
+	px: number,
+	py: number,
+	pz: number,
+	dx: number,
+	dy: number,
+	dz: number,
+	hx: number,
+	hy: number,
+	hz: number,
+): number {
 	const a = dx * dx + dy * dy + dz * dz;
 	const e = hx * hx + hy * hy + hz * hz;
 	const b = dx * hx + dy * hy + dz * hz;

@@ -16,7 +16,11 @@ const edited = (p: Project, edit: (draft: Project) => void): Project => {
 	if (!checked.ok) throw new Error(checked.problems[0]?.message);
 	return next;
 };
-const base = (): Project => project([object('one', [0, 0, 0], [box([1, 1, 1])]), object('two', [1, 0, 0], []), object('three', [2, 0, 0], [])], [ahead()]);
+const base = (): Project =>
+	project(
+		[object('one', [0, 0, 0], [box([1, 1, 1])]), object('two', [1, 0, 0], []), object('three', [2, 0, 0], [])],
+		[ahead()],
+	);
 const at = (p: Project, id: string) => {
 	const found = p.scene.objects.find((o) => o.id === id);
 	if (!found) throw new Error(`no ${id}`);
@@ -47,7 +51,10 @@ function randomEdits(p: Project, seed: number, half: 0 | 1 | null): Project {
 					if (o.shapes?.[0]) o.shapes[0].enabled = d.chance(0.5);
 					break;
 				case 5:
-					draft.scene.objects.splice(d.whole(0, draft.scene.objects.length), 0, { id: `new-${half}-${d.whole(0, 1e6)}`, layer: 'one' });
+					draft.scene.objects.splice(d.whole(0, draft.scene.objects.length), 0, {
+						id: `new-${half}-${d.whole(0, 1e6)}`,
+						layer: 'one',
+					});
 					break;
 				default:
 					o.name = `Name ${d.whole(0, 1e6)}`;
@@ -60,14 +67,19 @@ function randomEdits(p: Project, seed: number, half: 0 | 1 | null): Project {
 describe('changes between two states', () => {
 	it('lead from the one to the other, whatever the two are', () => {
 		fc.assert(
-			fc.property(fc.integer({ min: 1, max: 400 }), fc.integer({ min: 1, max: 1e6 }), fc.boolean(), (seed, edit, unrelated) => {
-				const before = randomProject(seed);
-				const after = unrelated ? randomProject(edit) : randomEdits(before, edit, null);
-				const changes = changesFrom(before, after);
-				expect(JSON.stringify(sorted(applyChanges(before, changes)))).toBe(JSON.stringify(sorted(after)));
-				expect(deepEqual(applyChanges(before, changes), after)).toBe(true);
-				expect(changesFrom(before, copy(before))).toEqual([]);
-			}),
+			fc.property(
+				fc.integer({ min: 1, max: 400 }),
+				fc.integer({ min: 1, max: 1e6 }),
+				fc.boolean(),
+				(seed, edit, unrelated) => {
+					const before = randomProject(seed);
+					const after = unrelated ? randomProject(edit) : randomEdits(before, edit, null);
+					const changes = changesFrom(before, after);
+					expect(JSON.stringify(sorted(applyChanges(before, changes)))).toBe(JSON.stringify(sorted(after)));
+					expect(deepEqual(applyChanges(before, changes), after)).toBe(true);
+					expect(changesFrom(before, copy(before))).toEqual([]);
+				},
+			),
 			{ numRuns: runs(150) },
 		);
 	});
@@ -94,7 +106,12 @@ describe('changes between two states', () => {
 		expect(changesFrom(before, after)).toEqual([{ path: ['scene', 'objects'], order: ['three', 'two', 'one'] }]);
 		// Laid over a list with another entry, it keeps its place.
 		const other = edited(before, (p) => void p.scene.objects.splice(1, 0, { id: 'four', layer: at(p, 'one').layer }));
-		expect(applyChanges(other, changesFrom(before, after)).scene.objects.map((o) => o.id)).toEqual(['three', 'four', 'two', 'one']);
+		expect(applyChanges(other, changesFrom(before, after)).scene.objects.map((o) => o.id)).toEqual([
+			'three',
+			'four',
+			'two',
+			'one',
+		]);
 	});
 });
 
@@ -123,7 +140,8 @@ describe('two edits brought together', () => {
 					[mine, 0],
 					[theirs, 1],
 				] as const)
-					for (const [k, o] of start.scene.objects.entries()) if (k % 2 === i) expect(at(merged.project, o.id)).toEqual(at(side, o.id));
+					for (const [k, o] of start.scene.objects.entries())
+						if (k % 2 === i) expect(at(merged.project, o.id)).toEqual(at(side, o.id));
 				const ids = (p: Project) => p.scene.objects.map((o) => o.id).sort();
 				expect(ids(merged.project)).toEqual([...new Set([...ids(mine), ...ids(theirs)])].sort());
 				expect(sorted(byId(mergeProjects(start, theirs, mine).project))).toEqual(sorted(byId(merged.project)));
@@ -155,7 +173,9 @@ describe('two edits brought together', () => {
 		expect(at(merged.project, 'one')).toMatchObject({ name: 'Mine', position: [1, 1, 1], priority: 3 });
 		expect(at(merged.theirs as Project, 'one')).toMatchObject({ name: 'Mine', position: [2, 2, 2], priority: 3 });
 		// States are fields of their own.
-		const [a, b] = ['a', 'b'].map((s) => edited(start, (p) => void (at(p, 'two').states = { ...at(p, 'two').states, [s]: true })));
+		const [a, b] = ['a', 'b'].map((s) =>
+			edited(start, (p) => void (at(p, 'two').states = { ...at(p, 'two').states, [s]: true })),
+		);
 		const both = mergeProjects(
 			edited(start, (p) => void (at(p, 'two').states = {})),
 			a as Project,

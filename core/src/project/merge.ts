@@ -82,7 +82,12 @@ function collect(a: unknown, b: unknown, path: readonly string[], into: Change[]
 	if (!deepEqual(a, b)) into.push({ path, value: b });
 }
 
-function collectEntries(a: Map<string, unknown>, b: Map<string, unknown>, path: readonly string[], into: Change[]): void {
+function collectEntries(
+	a: Map<string, unknown>,
+	b: Map<string, unknown>,
+	path: readonly string[],
+	into: Change[],
+): void {
 	for (const key of a.keys()) if (!b.has(key)) into.push({ path: [...path, key] });
 	let last: string | null = null;
 	for (const [key, entry] of b) {
@@ -137,7 +142,9 @@ function inserted(list: readonly unknown[], entry: unknown, after: string | null
 /** Those named in their new order, in the places they hold together; the others stay where they are. */
 function reordered(list: readonly unknown[], order: readonly string[]): unknown[] {
 	const rank = new Map(order.map((key, i) => [key, i]));
-	const named = list.filter((entry) => rank.has(keyOf(entry) ?? '')).sort((a, b) => (rank.get(keyOf(a) ?? '') ?? 0) - (rank.get(keyOf(b) ?? '') ?? 0));
+	const named = list
+		.filter((entry) => rank.has(keyOf(entry) ?? ''))
+		.sort((a, b) => (rank.get(keyOf(a) ?? '') ?? 0) - (rank.get(keyOf(b) ?? '') ?? 0));
 	let next = 0;
 	return list.map((entry) => (rank.has(keyOf(entry) ?? '') ? named[next++] : entry));
 }
@@ -177,7 +184,8 @@ const LISTS: { kind: Renaming['kind']; of: (p: Project) => { id: string }[] | un
 export function renamed(project: Project, { kind, from, to }: Renaming): Project {
 	const list = LISTS.find((l) => l.kind === kind);
 	if (!list?.of(project)?.some((entry) => entry.id === from)) return project;
-	const next: Project = kind === 'check' || kind === 'run' ? structuredCopy(project) : replaceUses(project, kind, from, to);
+	const next: Project =
+		kind === 'check' || kind === 'run' ? structuredCopy(project) : replaceUses(project, kind, from, to);
 	const entry = list.of(next)?.find((e) => e.id === from);
 	if (entry) entry.id = to;
 	return next;
@@ -188,7 +196,9 @@ const structuredCopy = (project: Project): Project => JSON.parse(JSON.stringify(
 function doubles(base: Project, mine: Project, theirs: Project): Renaming[] {
 	const found: Renaming[] = [];
 	for (const { kind, of } of LISTS) {
-		const [was, here, there] = [base, mine, theirs].map((p) => new Map((of(p) ?? []).map((entry) => [entry.id, entry])));
+		const [was, here, there] = [base, mine, theirs].map(
+			(p) => new Map((of(p) ?? []).map((entry) => [entry.id, entry])),
+		);
 		if (!was || !here || !there) continue;
 		for (const [id, entry] of here) {
 			if (was.has(id) || !there.has(id) || deepEqual(entry, there.get(id))) continue;
@@ -226,7 +236,8 @@ export function clashing(mine: readonly Change[], theirs: readonly Change[]): Se
 		const own = paths.get(joined(change.path));
 		if (own) {
 			if (!deepEqual(own.value, change.value)) found.add(change);
-		} else if (above.has(joined(change.path)) || change.path.some((_, i) => paths.has(joined(change.path.slice(0, i))))) found.add(change);
+		} else if (above.has(joined(change.path)) || change.path.some((_, i) => paths.has(joined(change.path.slice(0, i)))))
+			found.add(change);
 	}
 	return found;
 }
@@ -234,7 +245,9 @@ export function clashing(mine: readonly Change[], theirs: readonly Change[]): Se
 /** Where a change is, in words: `Gangway crank: position`. */
 export function wordsOfChange({ path, order }: Change, project: Project): string {
 	const [head, ...rest] = path[0] === 'scene' ? path.slice(1) : path;
-	const list = LISTS.map((l) => l.of(project)).find((entries) => entries?.some((entry) => entry.id === rest[0])) as { id: string; name?: string }[] | undefined;
+	const list = LISTS.map((l) => l.of(project)).find((entries) => entries?.some((entry) => entry.id === rest[0])) as
+		| { id: string; name?: string }[]
+		| undefined;
 	const thing = list?.find((entry) => entry.id === rest[0]);
 	if (order) return `the order of ${head}`;
 	const what = rest.slice(1).join(' ');
@@ -261,10 +274,18 @@ export function mergeProjects(base: Project, mine: Project, theirs: Project): Me
 	const other = changesFrom(base, theirs);
 	const clashes = clashing(own, other);
 	const both = [...new Set([...clashes].map((change) => wordsOfChange(change, theirs)))];
-	const valid = (project: Project): Project | null => (own.length === 0 || other.length === 0 || checkProject(project).ok ? project : null);
+	const valid = (project: Project): Project | null =>
+		own.length === 0 || other.length === 0 || checkProject(project).ok ? project : null;
 	const taken = other.filter((change) => !clashes.has(change));
 	const project = valid(applyChanges(here, taken));
-	if (project) return { project, taken, renamed: renamings, both, theirs: clashes.size > 0 ? valid(applyChanges(here, other)) : null };
+	if (project)
+		return {
+			project,
+			taken,
+			renamed: renamings,
+			both,
+			theirs: clashes.size > 0 ? valid(applyChanges(here, other)) : null,
+		};
 	// One side took away what the other now names: nothing is taken away then.
 	const kept = [...own, ...other].filter(takesAway);
 	const without = (changes: readonly Change[]) => changes.filter((change) => !takesAway(change));
@@ -274,7 +295,10 @@ export function mergeProjects(base: Project, mine: Project, theirs: Project): Me
 			project: whole.project,
 			taken: without(taken),
 			renamed: renamings,
-			both: [...both, ...kept.map((change) => `${wordsOfChange(change, base)} (deleted by one, needed by the other: kept)`)],
+			both: [
+				...both,
+				...kept.map((change) => `${wordsOfChange(change, base)} (deleted by one, needed by the other: kept)`),
+			],
 			theirs: null,
 		};
 	return { project: here, taken: [], renamed: renamings, both: ['more than can be brought together'], theirs };

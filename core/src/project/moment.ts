@@ -28,13 +28,27 @@ export function momentChain(project: Project, id: string): Moment[] {
  */
 export function layOver(project: Project, moment: string | null): Laid {
 	const { scene } = project;
-	const laid: Laid = { objects: scene.objects, cameras: scene.cameras, queries: project.queries, states: scene.states ?? {} };
+	const laid: Laid = {
+		objects: scene.objects,
+		cameras: scene.cameras,
+		queries: project.queries,
+		states: scene.states ?? {},
+	};
 	if (moment === null) return laid;
 	for (const layer of momentChain(project, moment)) {
 		const { objects, cameras, queries, states } = layer;
-		if (objects) laid.objects = laid.objects.map((o) => (Object.hasOwn(objects, o.id) ? overlaid(o, objects[o.id] as Overlay) : o));
-		if (cameras) laid.cameras = laid.cameras.map((c) => (Object.hasOwn(cameras, c.id) ? { ...c, ...given(cameras[c.id] ?? {}) } : c));
-		if (queries) laid.queries = laid.queries.map((q) => (Object.hasOwn(queries, q.id) ? ({ ...q, ...given(queries[q.id] ?? {}) } as Query) : q));
+		if (objects)
+			laid.objects = laid.objects.map((o) =>
+				Object.hasOwn(objects, o.id) ? overlaid(o, objects[o.id] as Overlay) : o,
+			);
+		if (cameras)
+			laid.cameras = laid.cameras.map((c) =>
+				Object.hasOwn(cameras, c.id) ? { ...c, ...given(cameras[c.id] ?? {}) } : c,
+			);
+		if (queries)
+			laid.queries = laid.queries.map((q) =>
+				Object.hasOwn(queries, q.id) ? ({ ...q, ...given(queries[q.id] ?? {}) } as Query) : q,
+			);
 		if (states) laid.states = { ...laid.states, ...states };
 	}
 	return laid;
@@ -64,6 +78,9 @@ function withOverlay(object: SceneObject, overlay: Overlay): SceneObject {
 		else if (value !== undefined) out[key] = value;
 	}
 	if (states) out.states = { ...object.states, ...states };
-	if (shapes) out.shapes = (object.shapes ?? []).map((s) => (Object.hasOwn(shapes, s.id) ? { ...s, enabled: shapes[s.id]?.enabled } : s));
+	if (shapes)
+		out.shapes = (object.shapes ?? []).map((s) =>
+			Object.hasOwn(shapes, s.id) ? { ...s, enabled: shapes[s.id]?.enabled } : s,
+		);
 	return out as unknown as SceneObject;
 }

@@ -64,7 +64,11 @@ export function editDistance(a: string, b: string, limit: number): number {
 		const row = [i];
 		let best = i;
 		for (let j = 1; j <= b.length; j++) {
-			const value = Math.min((row[j - 1] ?? 0) + 1, (previous[j] ?? 0) + 1, (previous[j - 1] ?? 0) + (a[i - 1] === b[j - 1] ? 0 : 1));
+			const value = Math.min(
+				(row[j - 1] ?? 0) + 1,
+				(previous[j] ?? 0) + 1,
+				(previous[j - 1] ?? 0) + (a[i - 1] === b[j - 1] ? 0 : 1),
+			);
 			row.push(value);
 			best = Math.min(best, value);
 		}
@@ -115,7 +119,9 @@ function issueProblems(issue: z.core.$ZodIssue, data: unknown, prefix: (string |
 	const known = issue.message.startsWith(KNOWN) ? issue.message.slice(KNOWN.length).split(',') : null;
 	switch (issue.code) {
 		case 'unrecognized_keys':
-			return issue.keys.slice(0, MOST_PROBLEMS).map((key) => ({ path: [...path, key], message: `unknown key ${quoted(key)}${didYouMean(key, known ?? [])}` }));
+			return issue.keys
+				.slice(0, MOST_PROBLEMS)
+				.map((key) => ({ path: [...path, key], message: `unknown key ${quoted(key)}${didYouMean(key, known ?? [])}` }));
 		case 'invalid_type': {
 			const value = valueAt(data, path);
 			if (value === undefined) return [{ path, message: `is missing; expected ${article(issue.expected)}` }];
@@ -126,7 +132,12 @@ function issueProblems(issue: z.core.$ZodIssue, data: unknown, prefix: (string |
 			const values = known ?? issue.values.map(String);
 			if (!known && !issue.message.startsWith('Invalid')) return [{ path, message: issue.message }];
 			const list = values.map((v) => JSON.stringify(v)).join(', ');
-			return [{ path, message: `expected one of ${list}, got ${describe(value)}${typeof value === 'string' ? didYouMean(value, values) : ''}` }];
+			return [
+				{
+					path,
+					message: `expected one of ${list}, got ${describe(value)}${typeof value === 'string' ? didYouMean(value, values) : ''}`,
+				},
+			];
 		}
 		case 'invalid_union': {
 			const value = valueAt(data, path);
@@ -136,11 +147,21 @@ function issueProblems(issue: z.core.$ZodIssue, data: unknown, prefix: (string |
 					return [{ path, message: `expected an object with one of ${list} as its kind, got ${describe(value)}` }];
 				}
 				const hint = typeof value === 'string' ? didYouMean(value, known) : '';
-				return [{ path, message: value === undefined ? `is missing; expected one of ${list}` : `expected one of ${list}, got ${describe(value)}${hint}` }];
+				return [
+					{
+						path,
+						message:
+							value === undefined
+								? `is missing; expected one of ${list}`
+								: `expected one of ${list}, got ${describe(value)}${hint}`,
+					},
+				];
 			}
 			// Say what is wrong with the branch that came nearest: the one with the fewest complaints about keys.
 			const branches = issue.errors.filter((errors) => errors.length > 0);
-			const nearest = branches.find((errors) => !errors.some((e) => e.code === 'unrecognized_keys' || e.code === 'invalid_union')) ?? branches[0];
+			const nearest =
+				branches.find((errors) => !errors.some((e) => e.code === 'unrecognized_keys' || e.code === 'invalid_union')) ??
+				branches[0];
 			if (nearest && typeof value === 'object' && value !== null && !Array.isArray(value)) {
 				const chosen = 'like' in value ? (branches.at(-1) ?? nearest) : (branches[0] ?? nearest);
 				return chosen.flatMap((inner) => issueProblems(inner, data, path));

@@ -7,7 +7,9 @@ import { checkReferences } from './references';
 import { checkRules } from './rules';
 import { FORMAT, type Project, projectSchema } from './schema';
 
-export type Reading = { ok: true; project: Project } | { ok: false; problems: Problem[] /** Found beside those listed. */; more: number };
+export type Reading =
+	| { ok: true; project: Project }
+	| { ok: false; problems: Problem[] /** Found beside those listed. */; more: number };
 
 const failed = (path: Path, message: string): Reading => ({ ok: false, problems: [{ path, message }], more: 0 });
 
@@ -21,7 +23,10 @@ export function readBytes(bytes: Uint8Array): Reading {
 }
 
 /** In every browser, worker and Node; the core's own library of types is the language alone. */
-declare const TextDecoder: new (label: string, options: { fatal: boolean; ignoreBOM: boolean }) => { decode(bytes: Uint8Array): string };
+declare const TextDecoder: new (
+	label: string,
+	options: { fatal: boolean; ignoreBOM: boolean },
+) => { decode(bytes: Uint8Array): string };
 
 /** @returns the text with a leading byte order mark kept, or where the bytes stop being UTF-8 */
 export function decodeUtf8(bytes: Uint8Array): string | { message: string } {
@@ -30,7 +35,10 @@ export function decodeUtf8(bytes: Uint8Array): string | { message: string } {
 	} catch {
 		const at = firstInvalid(bytes);
 		const byte = bytes[at];
-		const what = byte === undefined ? 'the file ends in the middle of a character' : `byte 0x${byte.toString(16).padStart(2, '0')}`;
+		const what =
+			byte === undefined
+				? 'the file ends in the middle of a character'
+				: `byte 0x${byte.toString(16).padStart(2, '0')}`;
 		return { message: `is not valid UTF-8: ${what} at offset ${at}; save it as UTF-8` };
 	}
 }
@@ -39,7 +47,16 @@ export function decodeUtf8(bytes: Uint8Array): string | { message: string } {
 function firstInvalid(bytes: Uint8Array): number {
 	for (let i = 0; i < bytes.length; ) {
 		const lead = bytes[i] as number;
-		const size = lead < 0x80 ? 1 : lead >= 0xc2 && lead < 0xe0 ? 2 : lead >= 0xe0 && lead < 0xf0 ? 3 : lead >= 0xf0 && lead < 0xf5 ? 4 : 0;
+		const size =
+			lead < 0x80
+				? 1
+				: lead >= 0xc2 && lead < 0xe0
+					? 2
+					: lead >= 0xe0 && lead < 0xf0
+						? 3
+						: lead >= 0xf0 && lead < 0xf5
+							? 4
+							: 0;
 		if (size === 0) return i;
 		for (let k = 1; k < size; k++) {
 			const next = bytes[i + k];
@@ -58,7 +75,11 @@ function firstInvalid(bytes: Uint8Array): number {
 export function readProject(text: string): Reading {
 	if (text.trim() === '') return failed([], 'is empty; a project is a JSON object');
 	const deep = tooDeepAt(text);
-	if (deep >= 0) return failed([], `is nested more than ${MOST_NESTING} levels deep at ${placeAt(text, deep)}; a project needs far fewer`);
+	if (deep >= 0)
+		return failed(
+			[],
+			`is nested more than ${MOST_NESTING} levels deep at ${placeAt(text, deep)}; a project needs far fewer`,
+		);
 	let data: unknown;
 	try {
 		data = JSON.parse(text.charCodeAt(0) === 0xfeff ? text.slice(1) : text);
@@ -122,8 +143,12 @@ export function checkProject(data: unknown, most = MOST_PROBLEMS): Reading {
 	if (typeof data === 'object' && data !== null && !Array.isArray(data)) {
 		const { format, scene, queries } = data as Record<string, unknown>;
 		if (format === undefined && scene === undefined && queries === undefined)
-			return failed([], `is not a project; one has at least "format": "${FORMAT}", "id", "name", "scene" and "queries"`);
-		if (typeof format === 'string' && format !== FORMAT) return failed(['format'], `${quoted(format)} is not known to this program; it reads "${FORMAT}"`);
+			return failed(
+				[],
+				`is not a project; one has at least "format": "${FORMAT}", "id", "name", "scene" and "queries"`,
+			);
+		if (typeof format === 'string' && format !== FORMAT)
+			return failed(['format'], `${quoted(format)} is not known to this program; it reads "${FORMAT}"`);
 	}
 	const problems = new Problems(most);
 	const parsed = parsedBySchema(data);
@@ -136,7 +161,9 @@ export function checkProject(data: unknown, most = MOST_PROBLEMS): Reading {
 		checkReferences(data as Project, problems);
 		if (!problems.any) checkRules(data as Project, problems);
 	}
-	return problems.any ? { ok: false, problems: problems.list, more: problems.more } : { ok: true, project: data as Project };
+	return problems.any
+		? { ok: false, problems: problems.list, more: problems.more }
+		: { ok: true, project: data as Project };
 }
 
 /** Null where one part has more wrong entries than the schema's library can carry (it passes them on as arguments). */
@@ -170,14 +197,22 @@ function findHostile(data: unknown): Problem | null {
 	const look = (value: unknown, key: string | number, up: Visit) => {
 		if (typeof value === 'object' && value !== null) {
 			// Most of a file are short lists of numbers: nothing is remembered of them.
-			if (!Array.isArray(value) || up.depth >= MOST_NESTING || !value.every((v) => typeof v === 'number' && Number.isFinite(v)))
+			if (
+				!Array.isArray(value) ||
+				up.depth >= MOST_NESTING ||
+				!value.every((v) => typeof v === 'number' && Number.isFinite(v))
+			)
 				stack.push({ value, key, up, depth: up.depth + 1 });
 		} else if (typeof value === 'number' && !Number.isFinite(value))
 			found ??= { path: [...pathOf(up), key], message: 'is larger than any number a file can hold' };
 	};
 	for (let top = stack.pop(); top && !found; top = stack.pop()) {
 		const { value, depth } = top;
-		if (depth > MOST_NESTING) return { path: pathOf(top).slice(0, 8), message: `is nested more than ${MOST_NESTING} levels deep; a project needs far fewer` };
+		if (depth > MOST_NESTING)
+			return {
+				path: pathOf(top).slice(0, 8),
+				message: `is nested more than ${MOST_NESTING} levels deep; a project needs far fewer`,
+			};
 		if (Array.isArray(value)) for (let i = 0; i < value.length; i++) look(value[i], i, top);
 		else
 			for (const key of Object.keys(value)) {
@@ -196,7 +231,8 @@ function longestList(data: unknown): { path: Path; entries: number } {
 		if (keys.length > longest.entries) longest = { path: pathOf(top), entries: keys.length };
 		for (const key of keys) {
 			const value = (top.value as Record<string, unknown>)[key];
-			if (typeof value === 'object' && value !== null) stack.push({ value, key: Array.isArray(top.value) ? Number(key) : key, up: top, depth: top.depth + 1 });
+			if (typeof value === 'object' && value !== null)
+				stack.push({ value, key: Array.isArray(top.value) ? Number(key) : key, up: top, depth: top.depth + 1 });
 		}
 	}
 	return longest;
@@ -206,8 +242,13 @@ function longestList(data: unknown): { path: Path; entries: number } {
 function findTooMany(data: unknown): Problem | null {
 	for (const { path, most, what } of MOST_ENTRIES) {
 		let at = data;
-		for (const key of path) at = typeof at === 'object' && at !== null && Object.hasOwn(at, key) ? (at as Record<string, unknown>)[key] : undefined;
-		if (Array.isArray(at) && at.length > most) return { path: [...path], message: `at most ${most} ${what} are allowed, got ${at.length}` };
+		for (const key of path)
+			at =
+				typeof at === 'object' && at !== null && Object.hasOwn(at, key)
+					? (at as Record<string, unknown>)[key]
+					: undefined;
+		if (Array.isArray(at) && at.length > most)
+			return { path: [...path], message: `at most ${most} ${what} are allowed, got ${at.length}` };
 	}
 	return null;
 }

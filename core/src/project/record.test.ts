@@ -95,9 +95,13 @@ describe('recording into a moment', () => {
 					expect(got?.prompt).toBe(want.prompt);
 					expect(got?.priority ?? 0).toBe(want.priority ?? 0);
 					expect(got?.states ?? {}).toEqual(want.states ?? {});
-					expect((got?.shapes ?? []).map((s) => s.enabled ?? true)).toEqual((want.shapes ?? []).map((s) => s.enabled ?? true));
+					expect((got?.shapes ?? []).map((s) => s.enabled ?? true)).toEqual(
+						(want.shapes ?? []).map((s) => s.enabled ?? true),
+					);
 				}
-				expect(at.queries.map((q) => (q.kind === 'pick' ? q.cursor : 0))).toEqual(seen.queries.map((q) => (q.kind === 'pick' ? q.cursor : 0)));
+				expect(at.queries.map((q) => (q.kind === 'pick' ? q.cursor : 0))).toEqual(
+					seen.queries.map((q) => (q.kind === 'pick' ? q.cursor : 0)),
+				);
 				// Every difference can be taken out again, and then the moment is what it is on.
 				for (const d of differencesOf(next, moment)) removeDifference(next, moment, d);
 				expect(differencesOf(next, moment)).toEqual([]);

@@ -5,7 +5,19 @@
 import { layOver } from './moment';
 import type { Moment, Overlay, Project, SceneObject, Vec3 } from './schema';
 
-const FIELDS = ['position', 'rotation', 'scale', 'active', 'parent', 'layer', 'tags', 'side', 'priority', 'prompt', 'action'] as const;
+const FIELDS = [
+	'position',
+	'rotation',
+	'scale',
+	'active',
+	'parent',
+	'layer',
+	'tags',
+	'side',
+	'priority',
+	'prompt',
+	'action',
+] as const;
 type Field = (typeof FIELDS)[number];
 /** What a field is where it is left out; null where a moment can take it away. */
 const UNSET: Record<Field, unknown> = {
@@ -23,7 +35,8 @@ const UNSET: Record<Field, unknown> = {
 };
 
 const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
-const byId = <T extends { id: string }>(list: readonly T[]): Map<string, T> => new Map(list.map((entry) => [entry.id, entry]));
+const byId = <T extends { id: string }>(list: readonly T[]): Map<string, T> =>
+	new Map(list.map((entry) => [entry.id, entry]));
 
 /** The project as it stands at a moment, in the form of a project: what an edit made there sees. */
 export function projectAt(project: Project, moment: string | null): Project {
@@ -79,7 +92,8 @@ function keepSame<T extends { id: string }>(list: T[], before: readonly T[]): vo
 	}
 }
 
-const sameList = <T>(list: T[], before: T[]): T[] => (list.length === before.length && list.every((entry, i) => entry === before[i]) ? before : list);
+const sameList = <T>(list: T[], before: T[]): T[] =>
+	list.length === before.length && list.every((entry, i) => entry === before[i]) ? before : list;
 
 /** A copy of an entry of a list, put in its place: to be written into. */
 function copied<T extends { id: string }>(list: T[], id: string): T | undefined {
@@ -89,7 +103,14 @@ function copied<T extends { id: string }>(list: T[], id: string): T | undefined 
 	return list[at];
 }
 
-function recordObjects(project: Project, before: Project, under: Project, seen: Project, next: Project, into: Moment): void {
+function recordObjects(
+	project: Project,
+	before: Project,
+	under: Project,
+	seen: Project,
+	next: Project,
+	into: Moment,
+): void {
 	const was = byId(before.scene.objects);
 	const own = byId(project.scene.objects);
 	const below = byId(under.scene.objects);
@@ -102,7 +123,11 @@ function recordObjects(project: Project, before: Project, under: Project, seen: 
 		if (to.states) to.states = { ...to.states };
 		if (to.shapes) to.shapes = to.shapes.map((shape) => ({ ...shape }));
 		const known = into.objects?.[now.id];
-		const overlay: Overlay = { ...known, ...(known?.states ? { states: { ...known.states } } : {}), ...(known?.shapes ? { shapes: { ...known.shapes } } : {}) };
+		const overlay: Overlay = {
+			...known,
+			...(known?.states ? { states: { ...known.states } } : {}),
+			...(known?.shapes ? { shapes: { ...known.shapes } } : {}),
+		};
 		for (const field of FIELDS) {
 			if (same(now[field], old[field])) continue;
 			restore(to, mine, field);
@@ -114,7 +139,8 @@ function recordObjects(project: Project, before: Project, under: Project, seen: 
 		for (const [state, value] of Object.entries(now.states ?? {})) {
 			if (same(value, old.states?.[state])) continue;
 			// A state the scene does not know yet has to be set there as well, or only this moment would show it.
-			if (mine.states && state in mine.states) to.states = { ...to.states, [state]: mine.states[state] as boolean | number };
+			if (mine.states && state in mine.states)
+				to.states = { ...to.states, [state]: mine.states[state] as boolean | number };
 			else if (to.states) delete to.states[state];
 			overlay.states = overlay.states ?? {};
 			if (same(value, below.get(now.id)?.states?.[state])) delete overlay.states[state];
@@ -143,7 +169,14 @@ function restore(to: SceneObject, from: SceneObject, field: Field): void {
 	else (to as Record<string, unknown>)[field] = value;
 }
 
-function recordCameras(project: Project, before: Project, under: Project, seen: Project, next: Project, into: Moment): void {
+function recordCameras(
+	project: Project,
+	before: Project,
+	under: Project,
+	seen: Project,
+	next: Project,
+	into: Moment,
+): void {
 	const was = byId(before.scene.cameras);
 	const own = byId(project.scene.cameras);
 	const below = byId(under.scene.cameras);
@@ -169,7 +202,14 @@ function recordCameras(project: Project, before: Project, under: Project, seen: 
 	}
 }
 
-function recordQueries(project: Project, before: Project, under: Project, seen: Project, next: Project, into: Moment): void {
+function recordQueries(
+	project: Project,
+	before: Project,
+	under: Project,
+	seen: Project,
+	next: Project,
+	into: Moment,
+): void {
 	const was = byId(before.queries);
 	const own = byId(project.queries);
 	const below = byId(under.queries);
@@ -181,7 +221,14 @@ function recordQueries(project: Project, before: Project, under: Project, seen: 
 		const to = copied(next.queries, now.id);
 		if (!to) continue;
 		const overlay = { ...into.queries?.[now.id] };
-		if (now.kind === 'pick' && old.kind === 'pick' && mine.kind === 'pick' && to.kind === 'pick' && now.cursor && !same(now.cursor, old.cursor)) {
+		if (
+			now.kind === 'pick' &&
+			old.kind === 'pick' &&
+			mine.kind === 'pick' &&
+			to.kind === 'pick' &&
+			now.cursor &&
+			!same(now.cursor, old.cursor)
+		) {
 			if (mine.cursor) to.cursor = mine.cursor;
 			else delete to.cursor;
 			if (base?.kind === 'pick' && same(now.cursor, base.cursor)) delete overlay.cursor;
@@ -197,7 +244,14 @@ function recordQueries(project: Project, before: Project, under: Project, seen: 
 	}
 }
 
-function recordStates(project: Project, before: Project, under: Project, seen: Project, next: Project, into: Moment): void {
+function recordStates(
+	project: Project,
+	before: Project,
+	under: Project,
+	seen: Project,
+	next: Project,
+	into: Moment,
+): void {
 	for (const [state, value] of Object.entries(seen.scene.states ?? {})) {
 		if (same(value, before.scene.states?.[state])) continue;
 		const mine = project.scene.states?.[state];
@@ -222,7 +276,8 @@ function tidy(moment: Moment): void {
 		if (!record) continue;
 		const filled = Object.entries(record).filter(([, overlay]) => Object.keys(overlay).length > 0);
 		if (filled.length === 0) delete moment[key];
-		else if (filled.length < Object.keys(record).length) (moment as Record<string, unknown>)[key] = Object.fromEntries(filled);
+		else if (filled.length < Object.keys(record).length)
+			(moment as Record<string, unknown>)[key] = Object.fromEntries(filled);
 	}
 	if (moment.states && Object.keys(moment.states).length === 0) delete moment.states;
 }
@@ -248,23 +303,41 @@ export function differencesOf(project: Project, moment: string): Difference[] {
 	for (const [id, overlay] of Object.entries(into.objects ?? {})) {
 		const base = under.scene.objects.find((o) => o.id === id);
 		for (const field of FIELDS)
-			if (overlay[field] !== undefined) list.push({ of: 'object', id, field, key: null, from: base?.[field] ?? UNSET[field], to: overlay[field] });
-		for (const [key, to] of Object.entries(overlay.states ?? {})) list.push({ of: 'object', id, field: 'states', key, from: base?.states?.[key] ?? null, to });
+			if (overlay[field] !== undefined)
+				list.push({ of: 'object', id, field, key: null, from: base?.[field] ?? UNSET[field], to: overlay[field] });
+		for (const [key, to] of Object.entries(overlay.states ?? {}))
+			list.push({ of: 'object', id, field: 'states', key, from: base?.states?.[key] ?? null, to });
 		for (const [key, to] of Object.entries(overlay.shapes ?? {}))
-			list.push({ of: 'object', id, field: 'shapes', key, from: base?.shapes?.find((s) => s.id === key)?.enabled ?? true, to: to.enabled });
+			list.push({
+				of: 'object',
+				id,
+				field: 'shapes',
+				key,
+				from: base?.shapes?.find((s) => s.id === key)?.enabled ?? true,
+				to: to.enabled,
+			});
 	}
 	for (const [key, to] of Object.entries(into.states ?? {}))
 		list.push({ of: 'scene', id: '', field: 'states', key, from: under.scene.states?.[key] ?? null, to });
 	for (const [id, overlay] of Object.entries(into.cameras ?? {})) {
 		const base = under.scene.cameras.find((c) => c.id === id);
 		for (const field of ['position', 'rotation'] as const)
-			if (overlay[field]) list.push({ of: 'camera', id, field, key: null, from: base?.[field] ?? [0, 0, 0], to: overlay[field] });
+			if (overlay[field])
+				list.push({ of: 'camera', id, field, key: null, from: base?.[field] ?? [0, 0, 0], to: overlay[field] });
 	}
 	for (const [id, overlay] of Object.entries(into.queries ?? {})) {
 		const base = under.queries.find((q) => q.id === id);
 		if (overlay.cursor)
-			list.push({ of: 'query', id, field: 'cursor', key: null, from: base?.kind === 'pick' ? (base.cursor ?? null) : null, to: overlay.cursor });
-		if (overlay.enabled !== undefined) list.push({ of: 'query', id, field: 'enabled', key: null, from: base?.enabled ?? true, to: overlay.enabled });
+			list.push({
+				of: 'query',
+				id,
+				field: 'cursor',
+				key: null,
+				from: base?.kind === 'pick' ? (base.cursor ?? null) : null,
+				to: overlay.cursor,
+			});
+		if (overlay.enabled !== undefined)
+			list.push({ of: 'query', id, field: 'enabled', key: null, from: base?.enabled ?? true, to: overlay.enabled });
 	}
 	return list;
 }
@@ -275,7 +348,9 @@ export function removeDifference(project: Project, moment: string, d: Difference
 	if (!into) return;
 	if (d.of === 'scene') delete into.states?.[d.key ?? ''];
 	else {
-		const record = (d.of === 'object' ? into.objects : d.of === 'camera' ? into.cameras : into.queries) as Record<string, Record<string, unknown>> | undefined;
+		const record = (d.of === 'object' ? into.objects : d.of === 'camera' ? into.cameras : into.queries) as
+			| Record<string, Record<string, unknown>>
+			| undefined;
 		const overlay = record?.[d.id];
 		if (!overlay) return;
 		if (d.key === null) delete overlay[d.field];

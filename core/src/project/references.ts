@@ -22,7 +22,11 @@ export type Kind = keyof Names;
  * Adds one problem per undeclared or doubled id, per cycle and per chain that is too long.
  * @param seen called for every reference in the project, declared or not
  */
-export function checkReferences(project: Project, problems = new Problems(), seen?: (kind: Kind, id: string, path: Path) => void): void {
+export function checkReferences(
+	project: Project,
+	problems = new Problems(),
+	seen?: (kind: Kind, id: string, path: Path) => void,
+): void {
 	const { scene } = project;
 	const names: Names = {
 		layer: unique(scene.layers, ['scene', 'layers'], 'layer', problems),
@@ -43,7 +47,8 @@ export function checkReferences(project: Project, problems = new Problems(), see
 	};
 	const needAll = (kind: keyof Names, ids: readonly string[] | 'all' | undefined, path: Path) => {
 		if (!ids || ids === 'all') return;
-		for (let i = 0; i < ids.length; i++) if (seen || !names[kind].has(ids[i] as string)) need(kind, ids[i], [...path, i]);
+		for (let i = 0; i < ids.length; i++)
+			if (seen || !names[kind].has(ids[i] as string)) need(kind, ids[i], [...path, i]);
 	};
 
 	scene.tags.forEach((tag, i) => {
@@ -83,14 +88,18 @@ export function checkReferences(project: Project, problems = new Problems(), see
 		seen?.(names.object.has(value.of) ? 'object' : 'camera', value.of, [...path, 'of']);
 		const { of } = value;
 		if (!names.object.has(of) && !names.camera.has(of))
-			problems.add([...path, 'of'], () => `no object or camera ${quoted(of)}${didYouMean(of, [...names.object, ...names.camera])}`);
+			problems.add(
+				[...path, 'of'],
+				() => `no object or camera ${quoted(of)}${didYouMean(of, [...names.object, ...names.camera])}`,
+			);
 	};
 	project.queries.forEach((query, i) => {
 		const path: Path = ['queries', i];
 		need('object', query.asker, [...path, 'asker']);
 		needAll('object', query.ignore, [...path, 'ignore']);
 		needAll('layer', query.selects?.layers, [...path, 'selects', 'layers']);
-		for (const key of ['any', 'all', 'none'] as const) needAll('tag', query.selects?.tags?.[key], [...path, 'selects', 'tags', key]);
+		for (const key of ['any', 'all', 'none'] as const)
+			needAll('tag', query.selects?.tags?.[key], [...path, 'selects', 'tags', key]);
 		needAll('layer', query.sight?.blockers, [...path, 'sight', 'blockers']);
 		anchor(query.range?.from, [...path, 'range', 'from']);
 		anchor(query.sight?.from, [...path, 'sight', 'from']);
@@ -126,7 +135,11 @@ export function checkReferences(project: Project, problems = new Problems(), see
 			if (!object || !overlay.shapes) continue;
 			const shapes = new Set((object.shapes ?? []).map((s) => s.id));
 			for (const shape of Object.keys(overlay.shapes))
-				if (!shapes.has(shape)) problems.add([...at, 'shapes', shape], () => `"${id}" has no shape ${quoted(shape)}${didYouMean(shape, shapes)}`);
+				if (!shapes.has(shape))
+					problems.add(
+						[...at, 'shapes', shape],
+						() => `"${id}" has no shape ${quoted(shape)}${didYouMean(shape, shapes)}`,
+					);
 		}
 		for (const id of Object.keys(moment.cameras ?? {})) need('camera', id, [...path, 'cameras', id]);
 		for (const [id, overlay] of Object.entries(moment.queries ?? {})) {
@@ -159,7 +172,11 @@ function unique(items: readonly { id: string }[], path: Path, what: string, prob
 	items.forEach((entry, i) => {
 		const before = first.get(entry.id);
 		if (before === undefined) first.set(entry.id, i);
-		else problems.add([...path, i, 'id'], `the ${what} id "${entry.id}" is already used by entry ${before}; ids are unique`);
+		else
+			problems.add(
+				[...path, i, 'id'],
+				`the ${what} id "${entry.id}" is already used by entry ${before}; ids are unique`,
+			);
 	});
 	return new Set(first.keys());
 }
@@ -169,7 +186,13 @@ function line(ids: readonly string[]): string {
 	return (ids.length > 12 ? [...ids.slice(0, 6), `… ${ids.length - 10} more …`, ...ids.slice(-4)] : ids).join(' → ');
 }
 
-function cycles<T extends { id: string }>(items: readonly T[], next: (item: T) => string | undefined, path: Path, key: string, problems: Problems): void {
+function cycles<T extends { id: string }>(
+	items: readonly T[],
+	next: (item: T) => string | undefined,
+	path: Path,
+	key: string,
+	problems: Problems,
+): void {
 	const byId = new Map(items.map((entry) => [entry.id, entry]));
 	/** Links above each entry that is settled. */
 	const above = new Map<string, number>();
@@ -245,7 +268,12 @@ export function checkParentsAtMoments(project: Project, problems: Problems): voi
 }
 
 /** Says the first cycle or overlong chain among the parents of some objects. */
-function followUp(ids: readonly string[], parent: ReadonlyMap<string, string | null | undefined>, path: Path, problems: Problems): void {
+function followUp(
+	ids: readonly string[],
+	parent: ReadonlyMap<string, string | null | undefined>,
+	path: Path,
+	problems: Problems,
+): void {
 	const above = new Map<string, number>();
 	for (const start of ids) {
 		const way: string[] = [];
@@ -257,13 +285,19 @@ function followUp(ids: readonly string[], parent: ReadonlyMap<string, string | n
 			at = parent.get(at);
 		}
 		if (at !== undefined && at !== null && onWay.has(at)) {
-			problems.add(path, `at this moment "parent" goes round in a circle: ${line([...way.slice(way.indexOf(at)), at])}`);
+			problems.add(
+				path,
+				`at this moment "parent" goes round in a circle: ${line([...way.slice(way.indexOf(at)), at])}`,
+			);
 			return;
 		}
 		let links = at === undefined || at === null ? -1 : (above.get(at) ?? 0);
 		for (const id of way.reverse()) above.set(id, ++links);
 		if (links > MOST_CHAIN) {
-			problems.add([...path, start, 'parent'], `at this moment hangs on a chain of ${links} parents; at most ${MOST_CHAIN} are allowed`);
+			problems.add(
+				[...path, start, 'parent'],
+				`at this moment hangs on a chain of ${links} parents; at most ${MOST_CHAIN} are allowed`,
+			);
 			return;
 		}
 	}
@@ -300,7 +334,10 @@ function hitOfCycles(project: Project, problems: Problems): void {
 				if (links > MOST_CHAIN && !long) {
 					long = true;
 					const at = project.queries.findIndex((q) => q.id === top.id);
-					problems.add(['queries', at], `hangs on a chain of ${links} hits ("hitOf"); at most ${MOST_CHAIN} are allowed`);
+					problems.add(
+						['queries', at],
+						`hangs on a chain of ${links} hits ("hitOf"); at most ${MOST_CHAIN} are allowed`,
+					);
 				}
 			} else if (way.has(after)) {
 				const ids = stack.map((s) => s.id);
@@ -324,6 +361,7 @@ function standIns(project: Project, problems: Problems): void {
 		if (object.standsFor === undefined) return;
 		const path: Path = ['scene', 'objects', i, 'standsFor'];
 		if (object.standsFor === object.id) problems.add(path, 'an object cannot stand for itself');
-		else if (standing.has(object.standsFor)) problems.add(path, `"${object.standsFor}" itself stands for another object; name that one`);
+		else if (standing.has(object.standsFor))
+			problems.add(path, `"${object.standsFor}" itself stands for another object; name that one`);
 	});
 }

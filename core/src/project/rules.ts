@@ -14,7 +14,8 @@ export function checkRules(project: Project, problems: Problems): void {
 	const say = (path: Path, message: string) => problems.add(path, message);
 	const flat = project.scene.kind === 'flat';
 	const turn = (rotation: Triple | undefined, path: Path) => {
-		if (flat && rotation && (rotation[0] !== 0 || rotation[1] !== 0)) say(path, 'in a flat scene only roll, the third number, may be other than 0');
+		if (flat && rotation && (rotation[0] !== 0 || rotation[1] !== 0))
+			say(path, 'in a flat scene only roll, the third number, may be other than 0');
 	};
 	const grow = (scale: Triple | undefined, path: Path) => {
 		if (flat && scale && scale[2] !== 1) say([...path, 2], `in a flat scene the third scale is 1, got ${scale[2]}`);
@@ -22,11 +23,17 @@ export function checkRules(project: Project, problems: Problems): void {
 	const shape = (value: Shape | VolumeShape, path: Path) => {
 		const kinds = flat ? FLAT_KINDS : SPACE_KINDS;
 		if (!kinds.includes(value.kind)) {
-			say([...path, 'kind'], `a ${value.kind} does not belong in a ${flat ? 'flat' : 'space'} scene; its shapes are ${kinds.join(', ')}`);
+			say(
+				[...path, 'kind'],
+				`a ${value.kind} does not belong in a ${flat ? 'flat' : 'space'} scene; its shapes are ${kinds.join(', ')}`,
+			);
 			return;
 		}
 		if (value.kind === 'capsule' && value.height < 2 * value.radius)
-			say([...path, 'height'], `a capsule is at least as high as it is wide: 2 × radius is ${2 * value.radius}, got ${value.height}`);
+			say(
+				[...path, 'height'],
+				`a capsule is at least as high as it is wide: 2 × radius is ${2 * value.radius}, got ${value.height}`,
+			);
 		if (value.kind === 'hull' && !hasVolume(value.points.flat()))
 			say([...path, 'points'], 'a hull needs at least four points that do not all lie in one plane');
 		if (value.kind === 'polygon' && !buildPolygon(value.points))
@@ -34,7 +41,11 @@ export function checkRules(project: Project, problems: Problems): void {
 		if (value.kind === 'mesh') {
 			const corners = value.vertices.length / 3;
 			const bad = value.triangles.findIndex((i) => i >= corners);
-			if (bad >= 0) say([...path, 'triangles', bad], `no corner ${value.triangles[bad]}; the mesh has ${corners} (0 to ${corners - 1})`);
+			if (bad >= 0)
+				say(
+					[...path, 'triangles', bad],
+					`no corner ${value.triangles[bad]}; the mesh has ${corners} (0 to ${corners - 1})`,
+				);
 		}
 	};
 
@@ -46,7 +57,10 @@ export function checkRules(project: Project, problems: Problems): void {
 			shape(s, [...path, 'shapes', j]);
 			turn(s.rotation, [...path, 'shapes', j, 'rotation']);
 			if (flat && s.at && s.at[2] !== 0)
-				say([...path, 'shapes', j, 'at', 2], `in a flat scene a shape's third place is 0, got ${s.at[2]}; depth is the object's`);
+				say(
+					[...path, 'shapes', j, 'at', 2],
+					`in a flat scene a shape's third place is 0, got ${s.at[2]}; depth is the object's`,
+				);
 		});
 	});
 	project.scene.cameras.forEach((camera, i) => {
@@ -54,7 +68,10 @@ export function checkRules(project: Project, problems: Problems): void {
 		if (!flat) return;
 		if (camera.projection !== 'orthographic') say([...path, 'projection'], 'in a flat scene cameras are orthographic');
 		if (camera.rotation?.some((v) => v !== 0))
-			say([...path, 'rotation'], 'in a flat scene a camera has no rotation of its own; hang it on an object that is turned');
+			say(
+				[...path, 'rotation'],
+				'in a flat scene a camera has no rotation of its own; hang it on an object that is turned',
+			);
 	});
 	project.queries.forEach((query, i) => {
 		const path: Path = ['queries', i];
@@ -82,7 +99,8 @@ export function checkRules(project: Project, problems: Problems): void {
 			grow(overlay.scale, [...path, 'objects', id, 'scale']);
 		}
 		for (const [id, overlay] of Object.entries(moment.cameras ?? {}))
-			if (flat && overlay.rotation?.some((v) => v !== 0)) say([...path, 'cameras', id, 'rotation'], 'in a flat scene a camera has no rotation of its own');
+			if (flat && overlay.rotation?.some((v) => v !== 0))
+				say([...path, 'cameras', id, 'rotation'], 'in a flat scene a camera has no rotation of its own');
 	});
 	checkParentsAtMoments(project, problems);
 }
@@ -94,29 +112,47 @@ function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, m
 	if (kind === 'ray' || kind === 'sweep') {
 		if ((query.aim === undefined) === (query.to === undefined))
 			say(path, `a ${kind} has either "aim" or "to"${query.aim ? ', not both' : '; this one has neither'}`);
-		if (query.to !== undefined && query.length !== undefined) say([...path, 'length'], '"length" goes with "aim"; "to" ends the path by itself');
+		if (query.to !== undefined && query.length !== undefined)
+			say([...path, 'length'], '"length" goes with "aim"; "to" ends the path by itself');
 	}
-	if (kind === 'ray' && query.assist?.by === 'pixels') say([...path, 'assist', 'by'], 'pixels need a picture: only a pick has one; use "angle" or "distance"');
-	if (path3 && query.sight?.from) say([...path, 'sight', 'from'], `the sight of a ${kind} runs along its path; "from" is for overlap and hitbox`);
-	if (path3 && query.sight?.to) say([...path, 'sight', 'to'], `the sight of a ${kind} runs along its path; "to" is for overlap and hitbox`);
+	if (kind === 'ray' && query.assist?.by === 'pixels')
+		say([...path, 'assist', 'by'], 'pixels need a picture: only a pick has one; use "angle" or "distance"');
+	if (path3 && query.sight?.from)
+		say([...path, 'sight', 'from'], `the sight of a ${kind} runs along its path; "from" is for overlap and hitbox`);
+	if (path3 && query.sight?.to)
+		say([...path, 'sight', 'to'], `the sight of a ${kind} runs along its path; "to" is for overlap and hitbox`);
 	(query.selects?.when ?? []).forEach((condition, j) => {
-		if (condition.of === 'asker' && query.asker === undefined) say([...path, 'selects', 'when', j, 'of'], 'a condition on the asker needs an "asker"');
+		if (condition.of === 'asker' && query.asker === undefined)
+			say([...path, 'selects', 'when', j, 'of'], 'a condition on the asker needs an "asker"');
 	});
 	by.forEach((rule, j) => {
-		if (rule.rule === 'cursor' && kind !== 'pick') say([...path, 'choose', 'by', j, 'rule'], 'the rule "cursor" is for picks');
+		if (rule.rule === 'cursor' && kind !== 'pick')
+			say([...path, 'choose', 'by', j, 'rule'], 'the rule "cursor" is for picks');
 	});
 	const aims = by.findIndex((r) => r.rule === 'aim');
 	if (!path3 && query.asker === undefined && !query.view?.about) {
 		if (query.view)
-			say([...path, 'view'], `the view of ${kind === 'overlap' ? 'an overlap' : 'a hitbox'} needs an "about" direction or an "asker" whose forward it is`);
-		else if (aims >= 0) say([...path, 'choose', 'by', aims, 'rule'], 'the rule "aim" needs an "asker", or a view with an "about" direction');
+			say(
+				[...path, 'view'],
+				`the view of ${kind === 'overlap' ? 'an overlap' : 'a hitbox'} needs an "about" direction or an "asker" whose forward it is`,
+			);
+		else if (aims >= 0)
+			say(
+				[...path, 'choose', 'by', aims, 'rule'],
+				'the rule "aim" needs an "asker", or a view with an "about" direction',
+			);
 	}
 	if (!flat) return;
 	if (query.range?.flat) say([...path, 'range', 'flat'], 'a flat scene has no height to leave out');
 	if (query.view?.flat) say([...path, 'view', 'flat'], 'a flat scene has no height to leave out');
 	if (kind === 'pick') {
 		if (query.view) say([...path, 'view'], 'a flat pick looks straight down; it has no view cone');
-		if (aims >= 0) say([...path, 'choose', 'by', aims, 'rule'], 'a flat pick looks straight down; the rule "aim" does not apply, "cursor" may be meant');
-		if (query.assist?.by === 'angle') say([...path, 'assist', 'by'], 'a flat pick looks straight down; use "pixels" or "distance"');
+		if (aims >= 0)
+			say(
+				[...path, 'choose', 'by', aims, 'rule'],
+				'a flat pick looks straight down; the rule "aim" does not apply, "cursor" may be meant',
+			);
+		if (query.assist?.by === 'angle')
+			say([...path, 'assist', 'by'], 'a flat pick looks straight down; use "pixels" or "distance"');
 	}
 }

@@ -59,7 +59,9 @@ const unionError = (kinds: readonly string[]) => ({
 });
 
 export const ID_PATTERN = /^[a-z0-9][a-z0-9-]{0,63}$/;
-const id = z.string().regex(ID_PATTERN, 'an id is 1 to 64 lower-case letters, digits and hyphens, and does not start with a hyphen');
+const id = z
+	.string()
+	.regex(ID_PATTERN, 'an id is 1 to 64 lower-case letters, digits and hyphens, and does not start with a hyphen');
 const ref = z.string();
 
 const oneOf = <const T extends readonly [string, ...string[]]>(values: T) =>
@@ -90,8 +92,19 @@ const sizes = {
 	circle: { kind: z.literal('circle'), radius: size },
 	polygon: { kind: z.literal('polygon'), points: points<[number, number]>(2) },
 };
-export const SHAPE_KINDS = ['box', 'sphere', 'capsule', 'cylinder', 'hull', 'mesh', 'rect', 'circle', 'polygon'] as const;
-const mounted = <S extends z.core.$ZodLooseShape>(sizes: S) => item({ id, name: name.optional(), ...sizes, ...mountFields });
+export const SHAPE_KINDS = [
+	'box',
+	'sphere',
+	'capsule',
+	'cylinder',
+	'hull',
+	'mesh',
+	'rect',
+	'circle',
+	'polygon',
+] as const;
+const mounted = <S extends z.core.$ZodLooseShape>(sizes: S) =>
+	item({ id, name: name.optional(), ...sizes, ...mountFields });
 
 export const shapeSchema = z.discriminatedUnion(
 	'kind',
@@ -112,7 +125,16 @@ export const shapeSchema = z.discriminatedUnion(
 const VOLUME_KINDS = ['box', 'sphere', 'capsule', 'cylinder', 'hull', 'rect', 'circle', 'polygon'] as const;
 const volumeShape = z.discriminatedUnion(
 	'kind',
-	[part(sizes.box), part(sizes.sphere), part(sizes.capsule), part(sizes.cylinder), part(sizes.hull), part(sizes.rect), part(sizes.circle), part(sizes.polygon)],
+	[
+		part(sizes.box),
+		part(sizes.sphere),
+		part(sizes.capsule),
+		part(sizes.cylinder),
+		part(sizes.hull),
+		part(sizes.rect),
+		part(sizes.circle),
+		part(sizes.polygon),
+	],
 	unionError(VOLUME_KINDS),
 );
 const sweptShape = z.discriminatedUnion(
@@ -158,7 +180,11 @@ const cameraFields = {
 export const cameraSchema = z.discriminatedUnion(
 	'projection',
 	[
-		item({ ...cameraFields, projection: z.literal('perspective'), fov: z.number().gt(0, 'must be between 0 and 180').lt(180, 'must be between 0 and 180') }),
+		item({
+			...cameraFields,
+			projection: z.literal('perspective'),
+			fov: z.number().gt(0, 'must be between 0 and 180').lt(180, 'must be between 0 and 180'),
+		}),
 		item({ ...cameraFields, projection: z.literal('orthographic'), height: size }),
 	],
 	unionError(['perspective', 'orthographic']),
@@ -191,21 +217,32 @@ export const anchorSchema = part({
 }).superRefine((anchor, ctx) => {
 	const given = ANCHOR_KEYS.filter((key) => anchor[key] !== undefined);
 	if (given.length !== 1)
-		ctx.addIssue({ code: 'custom', message: `an anchor has exactly one of ${ANCHOR_KEYS.join(', ')}; this one has ${given.join(' and ') || 'none'}` });
-	if (anchor.offset && anchor.object === undefined) ctx.addIssue({ code: 'custom', path: ['offset'], message: '"offset" goes with "object" only' });
-	if (anchor.off !== undefined && anchor.hitOf === undefined) ctx.addIssue({ code: 'custom', path: ['off'], message: '"off" goes with "hitOf" only' });
+		ctx.addIssue({
+			code: 'custom',
+			message: `an anchor has exactly one of ${ANCHOR_KEYS.join(', ')}; this one has ${given.join(' and ') || 'none'}`,
+		});
+	if (anchor.offset && anchor.object === undefined)
+		ctx.addIssue({ code: 'custom', path: ['offset'], message: '"offset" goes with "object" only' });
+	if (anchor.off !== undefined && anchor.hitOf === undefined)
+		ctx.addIssue({ code: 'custom', path: ['off'], message: '"off" goes with "hitOf" only' });
 });
 
-export const directionSchema = part({ along: vec3.optional(), of: ref.optional(), toward: anchorSchema.optional() }).superRefine((direction, ctx) => {
+export const directionSchema = part({
+	along: vec3.optional(),
+	of: ref.optional(),
+	toward: anchorSchema.optional(),
+}).superRefine((direction, ctx) => {
 	if ((direction.along === undefined) === (direction.toward === undefined))
 		ctx.addIssue({ code: 'custom', message: 'a direction has either "along" or "toward"' });
-	if (direction.of !== undefined && direction.along === undefined) ctx.addIssue({ code: 'custom', path: ['of'], message: '"of" goes with "along" only' });
+	if (direction.of !== undefined && direction.along === undefined)
+		ctx.addIssue({ code: 'custom', path: ['of'], message: '"of" goes with "along" only' });
 });
 
 // ---- queries ----
 
 const layerSet = z.union([z.literal('all'), refs], { error: 'expected "all" or a list of layer ids' });
-const atLeastOne = <T extends z.ZodType>(inner: T, what: string) => z.array(inner).min(1, `needs at least one ${what}; leave it out for any`);
+const atLeastOne = <T extends z.ZodType>(inner: T, what: string) =>
+	z.array(inner).min(1, `needs at least one ${what}; leave it out for any`);
 
 const conditionSchema = part({
 	of: oneOf(['target', 'asker', 'scene']),
@@ -219,7 +256,9 @@ const conditionSchema = part({
 });
 
 const selectsSchema = part({
-	layers: z.union([z.literal('all'), atLeastOne(ref, 'layer')], { error: 'expected "all" or a list of at least one layer id' }).optional(),
+	layers: z
+		.union([z.literal('all'), atLeastOne(ref, 'layer')], { error: 'expected "all" or a list of at least one layer id' })
+		.optional(),
 	tags: part({ any: refs.optional(), all: refs.optional(), none: refs.optional() }).optional(),
 	stances: atLeastOne(stance, 'stance').optional(),
 	when: z.array(conditionSchema).optional(),
@@ -227,8 +266,13 @@ const selectsSchema = part({
 });
 
 export const RULES = ['distance', 'aim', 'cursor', 'priority', 'direct', 'listed'] as const;
-const ruleSchema = part({ rule: oneOf(RULES), slack: notNegative.optional(), to: oneOf(['contact', 'focus']).optional() }).superRefine((rule, ctx) => {
-	if (rule.to !== undefined && rule.rule !== 'distance') ctx.addIssue({ code: 'custom', path: ['to'], message: '"to" goes with the rule "distance" only' });
+const ruleSchema = part({
+	rule: oneOf(RULES),
+	slack: notNegative.optional(),
+	to: oneOf(['contact', 'focus']).optional(),
+}).superRefine((rule, ctx) => {
+	if (rule.to !== undefined && rule.rule !== 'distance')
+		ctx.addIssue({ code: 'custom', path: ['to'], message: '"to" goes with the rule "distance" only' });
 });
 
 const queryFields = {
@@ -255,12 +299,21 @@ const queryFields = {
 	}).optional(),
 	startInside: oneOf(['skip', 'count']).optional(),
 	choose: part({
-		take: z.union([z.literal('all'), z.int().min(1).max(MOST_NUMBER)], { error: 'expected a whole number from 1, or "all"' }).optional(),
+		take: z
+			.union([z.literal('all'), z.int().min(1).max(MOST_NUMBER)], { error: 'expected a whole number from 1, or "all"' })
+			.optional(),
 		by: atLeastOne(ruleSchema, 'rule').optional(),
 	}).optional(),
-	outcomes: z.array(part({ tag: ref, action: name.nullable().optional(), prompt: name.nullable().optional() })).optional(),
+	outcomes: z
+		.array(part({ tag: ref, action: name.nullable().optional(), prompt: name.nullable().optional() }))
+		.optional(),
 };
-const pathFields = { from: anchorSchema, aim: directionSchema.optional(), length: distance.optional(), to: anchorSchema.optional() };
+const pathFields = {
+	from: anchorSchema,
+	aim: directionSchema.optional(),
+	length: distance.optional(),
+	to: anchorSchema.optional(),
+};
 const assist = part({ by: oneOf(['angle', 'distance', 'pixels']), within: notNegative }).optional();
 
 export const QUERY_KINDS = ['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const;
@@ -292,7 +345,15 @@ export const querySchema = z.discriminatedUnion(
 			kind: z.literal('hitbox'),
 			asker: ref,
 			boxes: z
-				.array(part({ shape: volumeShape, at: place.optional(), rotation: vec3.optional(), from: notNegative.optional(), until: notNegative.optional() }))
+				.array(
+					part({
+						shape: volumeShape,
+						at: place.optional(),
+						rotation: vec3.optional(),
+						from: notNegative.optional(),
+						until: notNegative.optional(),
+					}),
+				)
 				.min(1, 'needs at least one box'),
 			once: z.boolean().optional(),
 		}),
@@ -342,15 +403,26 @@ const expectSchema = part({
 }).superRefine((expect, ctx) => {
 	const given = EXPECT_KEYS.filter((key) => expect[key] !== undefined);
 	if (given.length !== 1)
-		ctx.addIssue({ code: 'custom', message: `needs exactly one of ${EXPECT_KEYS.join(', ')}; this one has ${given.join(' and ') || 'none'}` });
+		ctx.addIssue({
+			code: 'custom',
+			message: `needs exactly one of ${EXPECT_KEYS.join(', ')}; this one has ${given.join(' and ') || 'none'}`,
+		});
 	if (expect.order !== undefined && expect.selects === undefined)
 		ctx.addIssue({ code: 'custom', path: ['order'], message: '"order" goes with "selects" only' });
 });
 
-export const checkSchema = item({ id, name: name.optional(), query: ref, moment: ref.optional(), expect: expectSchema });
+export const checkSchema = item({
+	id,
+	name: name.optional(),
+	query: ref,
+	moment: ref.optional(),
+	expect: expectSchema,
+});
 
 export const projectSchema = item({
-	format: z.literal(FORMAT, { error: (issue) => `expected "${FORMAT}", the format this program reads; got ${JSON.stringify(issue.input)}` }),
+	format: z.literal(FORMAT, {
+		error: (issue) => `expected "${FORMAT}", the format this program reads; got ${JSON.stringify(issue.input)}`,
+	}),
 	id,
 	name,
 	notes: textUpTo(MOST_NOTES).optional(),

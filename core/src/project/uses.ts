@@ -30,7 +30,10 @@ export function wordsOfUse(project: Project, path: Path): string {
 	const item = typeof at === 'number' ? lists[String(head)]?.[at] : undefined;
 	const words = rest.filter((step) => typeof step === 'string' && step !== 'selects' && step !== 'expect').join(' ');
 	if (head === 'stances') return 'a stance between sides';
-	const what = { objects: '', queries: 'query ', moments: 'moment ', checks: 'check ', cameras: 'camera ', tags: 'tag ' }[String(head)] ?? '';
+	const what =
+		{ objects: '', queries: 'query ', moments: 'moment ', checks: 'check ', cameras: 'camera ', tags: 'tag ' }[
+			String(head)
+		] ?? '';
 	return `${what}${item?.name ?? item?.id ?? head}${words ? `: ${words}` : ''}`;
 }
 
@@ -67,7 +70,10 @@ const COLLECTIONS: Record<Kind, (p: Project) => Named[] | undefined> = {
 
 /** Whether a query says something that has no meaning without an asker. */
 function needsAsker(query: Query): boolean {
-	const forward = query.kind === 'overlap' && query.view?.about === undefined && (query.view !== undefined || query.choose?.by?.some((r) => r.rule === 'aim'));
+	const forward =
+		query.kind === 'overlap' &&
+		query.view?.about === undefined &&
+		(query.view !== undefined || query.choose?.by?.some((r) => r.rule === 'aim'));
 	return forward === true || (query.selects?.when?.some((c) => c.of === 'asker') ?? false);
 }
 
@@ -100,7 +106,11 @@ export function forget(project: Project, kind: Kind, id: string, gone: string[] 
 			const query = next.queries[k as number];
 			if (!query) continue;
 			const [part, sub] = [path[2], path[3]];
-			const spare = part === 'ignore' || part === 'outcomes' || (part === 'selects' && sub === 'tags') || (part === 'sight' && sub === 'blockers');
+			const spare =
+				part === 'ignore' ||
+				part === 'outcomes' ||
+				(part === 'selects' && sub === 'tags') ||
+				(part === 'sight' && sub === 'blockers');
 			if (part === 'outcomes') query.outcomes = query.outcomes?.filter((o) => o.tag !== id);
 			else if (spare) at.splice(at.indexOf(id), 1);
 			else if (part === 'selects' && at.length > 1) at.splice(at.indexOf(id), 1);

@@ -23,7 +23,8 @@ export const textUpTo = (most: number) =>
 	z.string().check(({ value, issues }) => {
 		if (value.length <= most) return;
 		const length = value.length > 20 * most ? value.length : [...value].length;
-		if (length > most) issues.push({ code: 'custom', input: value, message: `has ${length} characters; at most ${most} are allowed` });
+		if (length > most)
+			issues.push({ code: 'custom', input: value, message: `has ${length} characters; at most ${most} are allowed` });
 	});
 export const name = textUpTo(MOST_TEXT);
 
@@ -58,7 +59,11 @@ const several = <T extends number[]>(length: number, bound: Bound) =>
 	z.custom<T>().check(({ value, issues }) => {
 		const say = (message: string, path: number[] = []) => issues.push({ code: 'custom', input: value, path, message });
 		if (!Array.isArray(value))
-			say(value === undefined ? `is missing; expected a list of ${length} numbers` : `expected a list of ${length} numbers, got ${describe(value)}`);
+			say(
+				value === undefined
+					? `is missing; expected a list of ${length} numbers`
+					: `expected a list of ${length} numbers, got ${describe(value)}`,
+			);
 		else if (value.length !== length) say(`expected ${length} entries, got ${value.length}`);
 		else
 			for (let i = 0; i < length; i++) {
@@ -91,16 +96,27 @@ export function numbers(multipleOf: number, whole: boolean, what: string) {
 		for (let i = 0; i < value.length; i++) {
 			const v: unknown = value[i];
 			if (typeof v !== 'number' || !Number.isFinite(v) || (whole && (!Number.isInteger(v) || v < 0))) {
-				ctx.addIssue({ code: 'custom', path: [i], message: whole ? 'expected a whole number, 0 or more' : 'expected a finite number' });
+				ctx.addIssue({
+					code: 'custom',
+					path: [i],
+					message: whole ? 'expected a whole number, 0 or more' : 'expected a finite number',
+				});
 				return;
 			}
 			if (!whole && Math.abs(v) > MOST_COORDINATE) {
-				ctx.addIssue({ code: 'custom', path: [i], message: `must be at most ${words(MOST_COORDINATE)} m in size, got ${v}` });
+				ctx.addIssue({
+					code: 'custom',
+					path: [i],
+					message: `must be at most ${words(MOST_COORDINATE)} m in size, got ${v}`,
+				});
 				return;
 			}
 		}
 		if (value.length === 0 || value.length % multipleOf !== 0)
-			ctx.addIssue({ code: 'custom', message: `has ${value.length} numbers; it needs a multiple of ${multipleOf}, and at least one (${what})` });
+			ctx.addIssue({
+				code: 'custom',
+				message: `has ${value.length} numbers; it needs a multiple of ${multipleOf}, and at least one (${what})`,
+			});
 	});
 }
 
@@ -123,14 +139,20 @@ export function points<T extends number[]>(size: 2 | 3) {
 			}
 			const far = p.findIndex((v: number) => Math.abs(v) > MOST_COORDINATE);
 			if (far >= 0) {
-				ctx.addIssue({ code: 'custom', path: [i, far], message: `must be at most ${words(MOST_COORDINATE)} m in size, got ${p[far]}` });
+				ctx.addIssue({
+					code: 'custom',
+					path: [i, far],
+					message: `must be at most ${words(MOST_COORDINATE)} m in size, got ${p[far]}`,
+				});
 				return;
 			}
 		}
 	});
 }
 
-export const stateValue = z.union([z.boolean(), num], { error: `a state is true, false or a number of at most ${words(MOST_NUMBER)} in size` });
+export const stateValue = z.union([z.boolean(), num], {
+	error: `a state is true, false or a number of at most ${words(MOST_NUMBER)} in size`,
+});
 const stateProblem = (key: string, value: unknown): string | null => {
 	if (key.length > MOST_TEXT) {
 		const length = key.length > 20 * MOST_TEXT ? key.length : [...key].length;

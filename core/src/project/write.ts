@@ -37,7 +37,9 @@ function inline(value: unknown, room: number): string | null {
 	}
 	const list = Array.isArray(value);
 	if (list && value.length > 24) return null;
-	const entries: [string, unknown][] = list ? value.map((v) => ['', v]) : Object.entries(value).filter(([, v]) => v !== undefined);
+	const entries: [string, unknown][] = list
+		? value.map((v) => ['', v])
+		: Object.entries(value).filter(([, v]) => v !== undefined);
 	if (entries.length === 0) return list ? '[]' : '{}';
 	if (room < 2) return null;
 	if (!list && entries.length > 12) return null;

@@ -41,7 +41,8 @@ export class Asking {
 	 */
 	explain(query: Query, touched?: Contender[], later = false): Answer {
 		const answer = run(this, query, null, touched, undefined, later);
-		if (!this.hits.has(query.id) && this.world.queryById.get(query.id) === query) this.hits.set(query.id, answer.selected[0] ?? null);
+		if (!this.hits.has(query.id) && this.world.queryById.get(query.id) === query)
+			this.hits.set(query.id, answer.selected[0] ?? null);
 		return answer;
 	}
 
@@ -72,7 +73,14 @@ export function explain(world: World, query: Query): Answer {
 }
 
 /** @param winnerFilters null to explain */
-function run(asking: Asking, query: Query, winnerFilters: Filters | null, touched?: Contender[], other?: OtherPath, later = false): Answer {
+function run(
+	asking: Asking,
+	query: Query,
+	winnerFilters: Filters | null,
+	touched?: Contender[],
+	other?: OtherPath,
+	later = false,
+): Answer {
 	const { world } = asking;
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const answer: Answer = { query: query.id, status: 'none', selected: [], tied: [], notes: [], verdicts: [] };
@@ -175,7 +183,13 @@ function missed(t: Touching, object: WorldObject): Verdict {
 }
 
 /** From the choice to status, selection, ties and notes. */
-function conclude(answer: Answer, filters: Filters, choice: Choice, verdicts: (Verdict | undefined)[], startsInside: Set<WorldObject>): void {
+function conclude(
+	answer: Answer,
+	filters: Filters,
+	choice: Choice,
+	verdicts: (Verdict | undefined)[],
+	startsInside: Set<WorldObject>,
+): void {
 	const { query } = filters;
 	const inside = [...startsInside].sort((a, b) => a.index - b.index);
 	const notes: Note[] = inside.map((object) => ({ code: 'starts-inside', object: object.id }));

@@ -2,7 +2,14 @@
 import { describe, expect, it } from 'vitest';
 import { answerTo, ball, box, disc, object, verdict } from '../tests/scene';
 
-const ray = (length: number, more: object = {}) => ({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, length, ...more });
+const ray = (length: number, more: object = {}) => ({
+	id: 'q',
+	kind: 'ray',
+	from: { point: [0, 0, 0] },
+	aim: { along: [0, 0, -1] },
+	length,
+	...more,
+});
 const beyond = (query: object, ...things: Parameters<typeof object>[]) => {
 	const answer = answerTo(
 		query,
@@ -41,11 +48,22 @@ describe('beyond its end', () => {
 
 	it('counts from the travel of a sweep, and from the depth of a flat pick', () => {
 		const sweep = { ...ray(3), kind: 'sweep', shape: { kind: 'sphere', radius: 0.5 } };
-		expect(beyond(sweep, ['ball', [0, 0, -10], [ball(1)]], ['beside', [1.6, 0, -10], [ball(1)]])).toEqual([expect.closeTo(5.5, 9), undefined]);
+		expect(beyond(sweep, ['ball', [0, 0, -10], [ball(1)]], ['beside', [1.6, 0, -10], [ball(1)]])).toEqual([
+			expect.closeTo(5.5, 9),
+			undefined,
+		]);
 		const pick = { id: 'q', kind: 'pick', camera: 'above', viewport: [100, 100], length: 6 };
-		const flat = answerTo(pick, [object('deep', [0, 0, 1], [disc(1)]), object('high', [0, 0, 20], [disc(1)]), object('aside', [4, 0, 1], [disc(1)])], {
-			kind: 'flat',
-		});
+		const flat = answerTo(
+			pick,
+			[
+				object('deep', [0, 0, 1], [disc(1)]),
+				object('high', [0, 0, 20], [disc(1)]),
+				object('aside', [4, 0, 1], [disc(1)]),
+			],
+			{
+				kind: 'flat',
+			},
+		);
 		expect(['deep', 'high', 'aside'].map((id) => verdict(flat, id).beyond)).toEqual([3, undefined, undefined]);
 	});
 

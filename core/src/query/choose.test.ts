@@ -10,7 +10,10 @@ import type { Contender } from './touch';
 
 const frame = { rangeFrom: null, flatPick: false, view: null } as unknown as Frame;
 const filters = (take: number | 'all', by: Rule[]): Filters =>
-	({ world: { tieSlack: 0.001, hasStandIns: false, flat: false }, query: { kind: 'overlap', choose: { take, by } } }) as unknown as Filters;
+	({
+		world: { tieSlack: 0.001, hasStandIns: false, flat: false },
+		query: { kind: 'overlap', choose: { take, by } },
+	}) as unknown as Filters;
 
 const contender = (index: number, distance: number, priority: number, assisted: boolean): Contender => {
 	const object = { id: `o${index}`, index, priority };
@@ -32,7 +35,9 @@ function oneRound(f: Filters, rules: readonly Rule[], from: readonly Contender[]
 	for (const rule of rules) {
 		if (group.length === 1) break;
 		const best = group.reduce((least, c) => Math.min(least, ruleValue(f, frame, rule, c)), Infinity);
-		group = group.filter((c) => ruleValue(f, frame, rule, c) - best <= slackOf(rule, 0.001) || ruleValue(f, frame, rule, c) === best);
+		group = group.filter(
+			(c) => ruleValue(f, frame, rule, c) - best <= slackOf(rule, 0.001) || ruleValue(f, frame, rule, c) === best,
+		);
 	}
 	return group;
 }
@@ -43,7 +48,12 @@ function simply(f: Filters, take: number | 'all', rules: readonly Rule[], from: 
 	const taken: string[] = [];
 	while (rest.length > 0 && open > 0) {
 		const group = oneRound(f, rules, rest);
-		if (group.length > open) return { taken, tied: group.map((c) => c.object.id), left: rest.filter((c) => !group.includes(c)).map((c) => c.object.id) };
+		if (group.length > open)
+			return {
+				taken,
+				tied: group.map((c) => c.object.id),
+				left: rest.filter((c) => !group.includes(c)).map((c) => c.object.id),
+			};
 		taken.push(...group.map((c) => c.object.id));
 		open -= group.length;
 		rest = rest.filter((c) => !group.includes(c));
@@ -60,7 +70,14 @@ const rule: fc.Arbitrary<Rule> = fc.oneof(
 it('takes what taking one after the other takes, with the same ties and the same losers', () => {
 	fc.assert(
 		fc.property(
-			fc.array(fc.tuple(fc.constantFrom(0, 0.25, 0.5, 1, 1.0005, 1.5, 2, 3, Infinity), fc.integer({ min: 0, max: 3 }), fc.boolean()), { maxLength: 14 }),
+			fc.array(
+				fc.tuple(
+					fc.constantFrom(0, 0.25, 0.5, 1, 1.0005, 1.5, 2, 3, Infinity),
+					fc.integer({ min: 0, max: 3 }),
+					fc.boolean(),
+				),
+				{ maxLength: 14 },
+			),
 			fc.array(rule, { minLength: 1, maxLength: 3 }),
 			fc.constantFrom<number | 'all'>(1, 2, 3, 7, 100, 'all'),
 			(list, rules, take) => {
@@ -71,7 +88,8 @@ it('takes what taking one after the other takes, with the same ties and the same
 				expect(got.taken.map((c) => c.object.id)).toEqual(wanted.taken);
 				expect(got.tied.map((c) => c.object.id)).toEqual(wanted.tied);
 				expect(got.lost.map((v) => v.object).sort()).toEqual(wanted.left.sort());
-				for (const v of got.lost) expect(v.margin === undefined || (Number.isFinite(v.margin) && v.margin > 0)).toBe(true);
+				for (const v of got.lost)
+					expect(v.margin === undefined || (Number.isFinite(v.margin) && v.margin > 0)).toBe(true);
 			},
 		),
 		{ numRuns: runs(3000) },
@@ -89,7 +107,12 @@ it('ends where nothing can be measured: what is no number comes last', () => {
 });
 
 it('takes all of a hundred thousand equal ones in one go', () => {
-	const many = Array.from({ length: 100_000 }, (_, i) => contender(i, 1, i % 2, false));
-	expect(choose(filters('all', [{ rule: 'priority' }, { rule: 'distance' }, { rule: 'listed' }]), frame, many).taken).toHaveLength(100_000);
-	expect(choose(filters(50_000, [{ rule: 'priority' }, { rule: 'listed' }]), frame, many).taken.at(-1)?.object.index).toBe(99_999);
+	const n = runs(100_000);
+	const many = Array.from({ length: n }, (_, i) => contender(i, 1, i % 2, false));
+	expect(
+		choose(filters('all', [{ rule: 'priority' }, { rule: 'distance' }, { rule: 'listed' }]), frame, many).taken,
+	).toHaveLength(n);
+	expect(
+		choose(filters(n / 2, [{ rule: 'priority' }, { rule: 'listed' }]), frame, many).taken.at(-1)?.object.index,
+	).toBe(n - 1);
 });

@@ -59,10 +59,16 @@ function measured(f: Filters, frame: Frame, rule: Rule, c: Contender): number {
 	}
 }
 
-const inFileOrder = (a: Contender, b: Contender) => a.object.answersFor.index - b.object.answersFor.index || a.object.index - b.object.index;
+const inFileOrder = (a: Contender, b: Contender) =>
+	a.object.answersFor.index - b.object.answersFor.index || a.object.index - b.object.index;
 
 /** Takes the best of the contenders: one, or the group the rules leave. */
-function takeBest(f: Filters, frame: Frame, rules: readonly Rule[], from: readonly Contender[]): { group: Contender[]; losses: Map<Contender, Loss> } {
+function takeBest(
+	f: Filters,
+	frame: Frame,
+	rules: readonly Rule[],
+	from: readonly Contender[],
+): { group: Contender[]; losses: Map<Contender, Loss> } {
 	let group = [...from];
 	const losses = new Map<Contender, Loss>();
 	for (const rule of rules) {
@@ -167,7 +173,13 @@ export function choose(f: Filters, frame: Frame, contenders: readonly Contender[
 }
 
 /** Contenders that answer for the same object are reduced to the one the rules prefer; equal ones by file order. */
-function mergeStandIns(f: Filters, frame: Frame, rules: readonly Rule[], contenders: readonly Contender[], lost: Verdict[]): Contender[] {
+function mergeStandIns(
+	f: Filters,
+	frame: Frame,
+	rules: readonly Rule[],
+	contenders: readonly Contender[],
+	lost: Verdict[],
+): Contender[] {
 	if (!f.world.hasStandIns) return [...contenders];
 	const groups = new Map<unknown, Contender[]>();
 	for (const c of contenders) {
@@ -179,7 +191,8 @@ function mergeStandIns(f: Filters, frame: Frame, rules: readonly Rule[], contend
 	for (const group of groups.values()) {
 		const winner = group.length === 1 ? group[0] : takeBest(f, frame, rules, group).group[0];
 		kept.push(winner);
-		for (const c of group) if (c !== winner) lost.push({ object: c.object.id, stage: 'choice', rule: 'stands-for', by: winner.object.id });
+		for (const c of group)
+			if (c !== winner) lost.push({ object: c.object.id, stage: 'choice', rule: 'stands-for', by: winner.object.id });
 	}
 	return kept.sort((a, b) => a.object.index - b.object.index);
 }

@@ -72,7 +72,8 @@ function makeFilters(world: World, query: Query): Filters {
 		if (model) roots.push(model);
 	}
 	const excluded = new Uint8Array(world.objects.length);
-	if (roots.length > 0) for (const object of world.objects) if (roots.some((root) => hangsUnder(object, root))) excluded[object.index] = 1;
+	if (roots.length > 0)
+		for (const object of world.objects) if (roots.some((root) => hangsUnder(object, root))) excluded[object.index] = 1;
 	const { selects, sight } = query;
 	return {
 		world,
@@ -103,7 +104,8 @@ export function offNotes(world: World, query: Query, asker: WorldObject | null):
 	for (const condition of query.selects?.when ?? []) {
 		if (condition.of === 'target') continue;
 		const states = condition.of === 'scene' ? world.states : (asker?.states ?? {});
-		if (!holds(condition, stateOf(states, condition.state))) notes.push({ code: 'condition', of: condition.of, state: condition.state });
+		if (!holds(condition, stateOf(states, condition.state)))
+			notes.push({ code: 'condition', of: condition.of, state: condition.state });
 	}
 	return notes;
 }
@@ -131,12 +133,14 @@ export function stanceToward(world: World, asker: WorldObject | null, object: Wo
 	return from === to ? 'friendly' : 'neutral';
 }
 
-const excludedAt = (f: Filters, object: WorldObject) => f.excluded[object.index] === 1 || f.excluded[object.answersFor.index] === 1;
+const excludedAt = (f: Filters, object: WorldObject) =>
+	f.excluded[object.index] === 1 || f.excluded[object.answersFor.index] === 1;
 
 export const isActive = (object: WorldObject): boolean => object.active && object.answersFor.active;
 
 /** Whether a shape of this layer and role can be chosen. */
-export const isEligible = (f: Filters, shape: WorldShape): boolean => (shape.layer & f.layers) !== 0 && (shape.sensor ? f.sensor : f.solid);
+export const isEligible = (f: Filters, shape: WorldShape): boolean =>
+	(shape.layer & f.layers) !== 0 && (shape.sensor ? f.sensor : f.solid);
 
 /** @returns the verdict of the first filter the object fails, or null when it passes all of them */
 export function filterVerdict(f: Filters, object: WorldObject): Verdict | null {
@@ -226,5 +230,10 @@ export function passesFilters(f: Filters, object: WorldObject): boolean {
 
 /** Whether a shape stops the query at all; whether it stops a given candidate also depends on whom both answer for. */
 export function isBlocker(f: Filters, shape: WorldShape): boolean {
-	return (shape.layer & f.blockers) !== 0 && (!shape.sensor || f.blockingSensors) && isActive(shape.object) && !excludedAt(f, shape.object);
+	return (
+		(shape.layer & f.blockers) !== 0 &&
+		(!shape.sensor || f.blockingSensors) &&
+		isActive(shape.object) &&
+		!excludedAt(f, shape.object)
+	);
 }

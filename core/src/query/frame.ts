@@ -117,7 +117,10 @@ function direction(input: FrameInput, value: Direction, from: Point): Point {
 	const { world } = input;
 	let v: Point;
 	if (value.along) {
-		const m: Matrix | undefined = value.of === undefined ? undefined : (world.objectById.get(value.of)?.rotation ?? world.cameras.get(value.of)?.rotation);
+		const m: Matrix | undefined =
+			value.of === undefined
+				? undefined
+				: (world.objectById.get(value.of)?.rotation ?? world.cameras.get(value.of)?.rotation);
 		v = m ? turned(m, ...value.along) : [...value.along];
 	} else {
 		const to = anchorPoint(input, value.toward ?? {});
@@ -215,7 +218,11 @@ function resolvePick(world: World, query: QueryOf<'pick'>, frame: Frame): void {
 }
 
 /** @param cursor pixels from the top left; the middle when left out */
-export function viewOf(camera: WorldCamera, viewport: readonly [number, number], cursor?: readonly [number, number]): View {
+export function viewOf(
+	camera: WorldCamera,
+	viewport: readonly [number, number],
+	cursor?: readonly [number, number],
+): View {
 	const [width, height] = viewport;
 	const { def } = camera;
 	const perspective = def.projection === 'perspective';
@@ -280,7 +287,9 @@ export function fromCursor({ camera, width, height, half, cursor, perspective }:
 	const plane = (x: number, y: number, z: number) => [x, y, z, -(x * px + y * py + z * pz)];
 	const depth = perspective ? plane(-m[2], -m[5], -m[8]) : [0, 0, 0, 1];
 	const right = plane(scale * m[0], scale * m[3], scale * m[6]).map((v, k) => v + (width / 2 - cursor[0]) * depth[k]);
-	const down = plane(-scale * m[1], -scale * m[4], -scale * m[7]).map((v, k) => v + (height / 2 - cursor[1]) * depth[k]);
+	const down = plane(-scale * m[1], -scale * m[4], -scale * m[7]).map(
+		(v, k) => v + (height / 2 - cursor[1]) * depth[k],
+	);
 	return Float64Array.of(...right, ...down, ...depth);
 }
 
@@ -319,7 +328,12 @@ function holderOf(world: World, anchor: Anchor): Matrix | undefined {
 /** Whether an anchor is on the asker, on something under it, or on a camera of either. */
 function isOn(world: World, anchor: Anchor, asker: WorldObject): boolean {
 	const id = anchor.object ?? anchor.focus;
-	const object = id !== undefined ? world.objectById.get(id) : anchor.camera === undefined ? undefined : world.cameras.get(anchor.camera)?.object;
+	const object =
+		id !== undefined
+			? world.objectById.get(id)
+			: anchor.camera === undefined
+				? undefined
+				: world.cameras.get(anchor.camera)?.object;
 	return hangsUnder(object ?? null, asker);
 }
 
@@ -331,7 +345,11 @@ function resolveHitbox(world: World, query: QueryOf<'hitbox'>, asker: WorldObjec
 	query.boxes.forEach((box, i) => {
 		const [x, y, z] = placed(asker.position, asker.rotation, asker.scale, box.at ?? [0, 0, 0]);
 		const m = box.rotation ? multiply(asker.rotation, rotationOf(box.rotation)) : asker.rotation;
-		frame.volumes.push({ body: bodyOf(box.shape, asker.scale, world.flat).place(x, y, world.flat ? 0 : z, m), box: i, from: box.from ?? 0 });
+		frame.volumes.push({
+			body: bodyOf(box.shape, asker.scale, world.flat).place(x, y, world.flat ? 0 : z, m),
+			box: i,
+			from: box.from ?? 0,
+		});
 	});
 	frame.measuring = flattened(world, asker.position);
 	frame.apex = flattened(world, asker.focus);

@@ -47,7 +47,11 @@ export function approachAngle(f: Filters, frame: Frame, object: WorldObject): nu
 	if (!approach) return null;
 	const target = object.answersFor;
 	const from = turned(target.rotation, ...approach.from);
-	const line: Point = [frame.approachFrom[0] - target.focus[0], frame.approachFrom[1] - target.focus[1], frame.approachFrom[2] - target.focus[2]];
+	const line: Point = [
+		frame.approachFrom[0] - target.focus[0],
+		frame.approachFrom[1] - target.focus[1],
+		frame.approachFrom[2] - target.focus[2],
+	];
 	const left = f.world.flat ? 2 : 1;
 	from[left] = 0;
 	line[left] = 0;

@@ -11,7 +11,12 @@ const shapes: ((d: ReturnType<typeof dice>) => Shape)[] = [
 	(d) => ({ id: 's', kind: 'box', size: [d.between(0.1, 1), d.between(0.1, 1), d.between(0.1, 1)] }),
 	(d) => ({ id: 's', kind: 'sphere', radius: d.between(0.1, 0.6) }),
 	(d) => ({ id: 's', kind: 'capsule', radius: 0.2, height: d.between(0.5, 1) }),
-	(d) => ({ id: 's', kind: 'mesh', vertices: [0, 0, 0, d.between(0.2, 1), 0, 0, 0, d.between(0.2, 1), 0.3], triangles: [0, 1, 2] }),
+	(d) => ({
+		id: 's',
+		kind: 'mesh',
+		vertices: [0, 0, 0, d.between(0.2, 1), 0, 0, 0, d.between(0.2, 1), 0.3],
+		triangles: [0, 1, 2],
+	}),
 ];
 
 it('and is as exact to a thousand kilometres as to twenty metres', () => {
@@ -21,7 +26,11 @@ it('and is as exact to a thousand kilometres as to twenty metres', () => {
 			const along = d.direction();
 			const at = d.between(4, 12);
 			const side = [d.between(-1.5, 1.5), d.between(-1.5, 1.5), d.between(-1.5, 1.5)] as const;
-			const position = [0, 1, 2].map((k) => (along[k] as number) * at + (side[k] as number)) as [number, number, number];
+			const position = [0, 1, 2].map((k) => (along[k] as number) * at + (side[k] as number)) as [
+				number,
+				number,
+				number,
+			];
 			const things = [object('thing', position, [d.of(shapes)(d)], { rotation: d.rotation() })];
 			const shape = d.of<object>([
 				{ kind: 'box', size: [0.2424, 0.3898, 0.4596] },
@@ -34,7 +43,8 @@ it('and is as exact to a thousand kilometres as to twenty metres', () => {
 				return answer.status === 'none' ? verdict(answer, 'thing').margin : -1;
 			};
 			const short = margin(20) ?? Number.NaN;
-			for (const length of [undefined, 1e4, 1e6]) expect(Math.abs((margin(length) ?? Number.NaN) - short)).toBeLessThan(1e-7);
+			for (const length of [undefined, 1e4, 1e6])
+				expect(Math.abs((margin(length) ?? Number.NaN) - short)).toBeLessThan(1e-7);
 		}),
 		{ numRuns: runs(400) },
 	);

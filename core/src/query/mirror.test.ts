@@ -25,8 +25,14 @@ function mirrored(value: unknown, key = ''): unknown {
 	return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, mirrored(v, k)]));
 }
 
-const gist = (a: Answer) => [a.status, a.selected.map((s) => [s.object, s.shape, s.box]), a.tied, a.verdicts.map((v) => [v.object, v.stage, v.by])];
-const onTheEdge = (a: Answer) => a.verdicts.some((v) => v.margin !== undefined && v.margin < 2e-5) || a.status === 'tie' || a.notes.length > 0;
+const gist = (a: Answer) => [
+	a.status,
+	a.selected.map((s) => [s.object, s.shape, s.box]),
+	a.tied,
+	a.verdicts.map((v) => [v.object, v.stage, v.by]),
+];
+const onTheEdge = (a: Answer) =>
+	a.verdicts.some((v) => v.margin !== undefined && v.margin < 2e-5) || a.status === 'tie' || a.notes.length > 0;
 
 describe('a mirrored scene', () => {
 	it('has the same answers', () => {

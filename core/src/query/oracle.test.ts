@@ -12,7 +12,8 @@ const near = (a: number | null | undefined, b: number | null | undefined, by: nu
 	a === b || (typeof a === 'number' && typeof b === 'number' && Math.abs(a - b) <= by * Math.max(1, Math.abs(a)));
 const nearPoint = (a: number[] | null, b: number[] | null, by: number): boolean =>
 	a === b || (a !== null && b !== null && a.every((v, i) => near(v, b[i], by)));
-const sameSet = (a: string[] | undefined, b: string[] | undefined): boolean => JSON.stringify([...(a ?? [])].sort()) === JSON.stringify([...(b ?? [])].sort());
+const sameSet = (a: string[] | undefined, b: string[] | undefined): boolean =>
+	JSON.stringify([...(a ?? [])].sort()) === JSON.stringify([...(b ?? [])].sort());
 
 /** Whether two things selected differ. */
 function selectedDiffers(oracle: Oracle, a: Selected, b: Selected, sweep: boolean): boolean {
@@ -20,14 +21,21 @@ function selectedDiffers(oracle: Oracle, a: Selected, b: Selected, sweep: boolea
 	if (a.action !== b.action || a.prompt !== b.prompt || a.box !== b.box) return true;
 	if (!near(a.distance, b.distance, 2e-6)) return true;
 	// At an edge or a corner there is more than one normal.
-	if (!nearPoint(a.normal, b.normal, 1e-3) && (a.normal === null || b.normal === null || oracle.normalOff(a) > 1e-5)) return true;
+	if (!nearPoint(a.normal, b.normal, 1e-3) && (a.normal === null || b.normal === null || oracle.normalOff(a) > 1e-5))
+		return true;
 	// A normal of the oracle's, and so a start moved along one, is good to about 1e-5.
 	return !sweep && !nearPoint(a.point, b.point, 1e-5);
 }
 
 function verdictDiffers(a: Verdict, b: Verdict): boolean {
 	if (a.object !== b.object || a.stage !== b.stage || a.by !== b.by || a.rule !== b.rule) return true;
-	if (a.stance !== b.stance || a.role !== b.role || a.value !== b.value || JSON.stringify(a.condition) !== JSON.stringify(b.condition)) return true;
+	if (
+		a.stance !== b.stance ||
+		a.role !== b.role ||
+		a.value !== b.value ||
+		JSON.stringify(a.condition) !== JSON.stringify(b.condition)
+	)
+		return true;
 	if (!sameSet(a.layers, b.layers) || !sameSet(a.missing, b.missing) || !sameSet(a.forbidden, b.forbidden)) return true;
 	return !near(a.margin, b.margin, 1e-5) || !near(a.beyond, b.beyond, 1e-5);
 }
@@ -36,10 +44,12 @@ function verdictDiffers(a: Verdict, b: Verdict): boolean {
 function difference(oracle: Oracle, got: Answer, wanted: Answer, sweep: boolean): string | null {
 	if (got.status !== wanted.status) return `status ${got.status}, expected ${wanted.status}`;
 	if (JSON.stringify(got.tied) !== JSON.stringify(wanted.tied)) return `tied ${got.tied}, expected ${wanted.tied}`;
-	if (got.selected.length !== wanted.selected.length) return `${got.selected.length} selected, expected ${wanted.selected.length}`;
+	if (got.selected.length !== wanted.selected.length)
+		return `${got.selected.length} selected, expected ${wanted.selected.length}`;
 	for (const [i, s] of got.selected.entries()) {
 		const other = wanted.selected[i] as Selected;
-		if (selectedDiffers(oracle, s, other, sweep)) return `selected ${JSON.stringify(s)}, expected ${JSON.stringify(other)}`;
+		if (selectedDiffers(oracle, s, other, sweep))
+			return `selected ${JSON.stringify(s)}, expected ${JSON.stringify(other)}`;
 	}
 	for (const [i, v] of got.verdicts.entries()) {
 		const other = wanted.verdicts[i] as Verdict;
@@ -53,7 +63,8 @@ function difference(oracle: Oracle, got: Answer, wanted: Answer, sweep: boolean)
 function contactDiffers(oracle: Oracle, query: Query, got: Answer, wanted: Answer): string | null {
 	for (const [i, s] of got.selected.entries()) {
 		if (s.distance === 0) {
-			if (!nearPoint(s.point, wanted.selected[i]?.point ?? null, 1e-6)) return `starts at ${s.point}, expected ${wanted.selected[i]?.point}`;
+			if (!nearPoint(s.point, wanted.selected[i]?.point ?? null, 1e-6))
+				return `starts at ${s.point}, expected ${wanted.selected[i]?.point}`;
 			continue;
 		}
 		const off = oracle.contactOff(query, s);
@@ -61,13 +72,17 @@ function contactDiffers(oracle: Oracle, query: Query, got: Answer, wanted: Answe
 		if (off > 5e-6) return `contact ${s.point} of ${s.object} lies ${off} m off`;
 		const other = wanted.selected[i] as Selected;
 		const [a, b] = [oracle.fromMiddle(query, s), oracle.fromMiddle(query, other)];
-		if (a > b + 0.02 && oracle.contactOff(query, other) < 1e-5) return `contact ${s.point} of ${s.object} lies ${a} m from the middle, expected ${b}`;
+		if (a > b + 0.02 && oracle.contactOff(query, other) < 1e-5)
+			return `contact ${s.point} of ${s.object} lies ${a} m from the middle, expected ${b}`;
 	}
 	return null;
 }
 
 /** @returns how many answers were compared and what was wrong with them */
-export function compare(seeds: number[], recipe: Parameters<typeof randomProject>[1] = {}): { compared: number; wrong: string[] } {
+export function compare(
+	seeds: number[],
+	recipe: Parameters<typeof randomProject>[1] = {},
+): { compared: number; wrong: string[] } {
 	const wrong: string[] = [];
 	let compared = 0;
 	for (const seed of seeds) {
@@ -81,8 +96,10 @@ export function compare(seeds: number[], recipe: Parameters<typeof randomProject
 				compared++;
 				const got = asking.explain(query);
 				const found =
-					difference(oracle, got, wanted.answer, query.kind === 'sweep') ?? (query.kind === 'sweep' ? contactDiffers(oracle, query, got, wanted.answer) : null);
-				if (found) wrong.push(`seed ${seed}, ${moment ?? 'start'}, ${query.id} (${project.scene.kind} ${query.kind}): ${found}`);
+					difference(oracle, got, wanted.answer, query.kind === 'sweep') ??
+					(query.kind === 'sweep' ? contactDiffers(oracle, query, got, wanted.answer) : null);
+				if (found)
+					wrong.push(`seed ${seed}, ${moment ?? 'start'}, ${query.id} (${project.scene.kind} ${query.kind}): ${found}`);
 			}
 		}
 	}

@@ -34,7 +34,9 @@ export function crossingsOf(filters: Filters, frame: Frame): Crossing[] {
 		const eligible = isEligible(filters, shape);
 		const blocker = isBlocker(filters, shape);
 		if ((!eligible && !blocker) || !isActive(object) || filters.excluded[object.index] === 1) return;
-		const enter = frame.flatPick ? throughFigure(shape, x, y, z, path.length, true) : alongPath(path, shape, path.length, true);
+		const enter = frame.flatPick
+			? throughFigure(shape, x, y, z, path.length, true)
+			: alongPath(path, shape, path.length, true);
 		if (enter === Infinity) return;
 		const { startsInside } = found;
 		const thick = !path.swept && !frame.flatPick && shape.body.kind !== MESH;
@@ -72,7 +74,12 @@ export function shapeUnder(
 ): WorldShape | null {
 	let best = Infinity;
 	let under: WorldShape | null = null;
-	const path = { start: start as [number, number, number], dir: dir as [number, number, number], length: Infinity, swept: null };
+	const path = {
+		start: start as [number, number, number],
+		dir: dir as [number, number, number],
+		length: Infinity,
+		swept: null,
+	};
 	if (world.flat) {
 		for (const shape of world.shapes) {
 			// Looked at slantwise a figure is met where the ray crosses its own depth.
@@ -86,14 +93,28 @@ export function shapeUnder(
 		}
 		return under;
 	}
-	world.tree().walk(path.start[0], path.start[1], path.start[2], path.dir[0], path.dir[1], path.dir[2], 1e6, 0, 0, 0, (index, limit) => {
-		const shape = world.shapes[index];
-		if (skip(shape)) return limit;
-		const t = alongPath(path, shape, limit, false);
-		if (t >= best) return limit;
-		best = t;
-		under = shape;
-		return t;
-	});
+	world
+		.tree()
+		.walk(
+			path.start[0],
+			path.start[1],
+			path.start[2],
+			path.dir[0],
+			path.dir[1],
+			path.dir[2],
+			1e6,
+			0,
+			0,
+			0,
+			(index, limit) => {
+				const shape = world.shapes[index];
+				if (skip(shape)) return limit;
+				const t = alongPath(path, shape, limit, false);
+				if (t >= best) return limit;
+				best = t;
+				under = shape;
+				return t;
+			},
+		);
 	return under;
 }

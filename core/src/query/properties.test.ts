@@ -89,7 +89,11 @@ describe('generated projects', () => {
 				for (const query of asking.world.queries) {
 					const full = asking.explain(query);
 					const quick = new Asking(asking.world).winner(query);
-					expect([quick.status, quick.selected, quick.tied], `seed ${seed} ${query.id}`).toEqual([full.status, full.selected, full.tied]);
+					expect([quick.status, quick.selected, quick.tied], `seed ${seed} ${query.id}`).toEqual([
+						full.status,
+						full.selected,
+						full.tied,
+					]);
 				}
 			}
 		}
@@ -112,7 +116,13 @@ describe('generated projects', () => {
 			const project = randomProject(seed);
 			const more: Project = {
 				...project,
-				scene: { ...project.scene, objects: [...project.scene.objects, { id: 'extra', layer: 'one', active: false, position: [0, 0, 0], shapes: [] }] },
+				scene: {
+					...project.scene,
+					objects: [
+						...project.scene.objects,
+						{ id: 'extra', layer: 'one', active: false, position: [0, 0, 0], shapes: [] },
+					],
+				},
 			};
 			const before = answers(project);
 			const after = answers(more);
@@ -131,7 +141,10 @@ describe('generated projects', () => {
 			project.queries = project.queries.filter((q) => !JSON.stringify(q).includes('hitOf'));
 			// A tied group is taken together, in the order of the file.
 			project.queries = project.queries.filter((q) => (q.choose?.take ?? (q.kind === 'hitbox' ? 'all' : 1)) === 1);
-			const turnedRound: Project = { ...project, scene: { ...project.scene, objects: [...project.scene.objects].reverse() } };
+			const turnedRound: Project = {
+				...project,
+				scene: { ...project.scene, objects: [...project.scene.objects].reverse() },
+			};
 			const before = answers(project);
 			const after = answers(turnedRound).map((a) => ({ ...a, verdicts: [...a.verdicts].reverse() }));
 			compared += same(before, after, `seed ${seed}`);
@@ -165,14 +178,21 @@ function moved(project: Project, motion: Motion): Project {
 		if (flat) return [0, 0, Math.atan2(m[3] as number, m[0] as number) * deg];
 		const sin = -(m[5] as number);
 		// Looking straight up or down yaw and roll are one turn.
-		if (Math.abs(sin) > 1 - 1e-12) return [Math.atan2(Math.sign(sin) * (m[1] as number), m[0] as number) * deg, Math.sign(sin) * 90, 0];
-		return [Math.atan2(m[2] as number, m[8] as number) * deg, Math.asin(sin) * deg, Math.atan2(m[3] as number, m[4] as number) * deg];
+		if (Math.abs(sin) > 1 - 1e-12)
+			return [Math.atan2(Math.sign(sin) * (m[1] as number), m[0] as number) * deg, Math.sign(sin) * 90, 0];
+		return [
+			Math.atan2(m[2] as number, m[8] as number) * deg,
+			Math.asin(sin) * deg,
+			Math.atan2(m[3] as number, m[4] as number) * deg,
+		];
 	};
 	const turn = (r: V3 | undefined): V3 => anglesOf(multiply(R, rotationOf(r)));
 	const shape = <T extends object>(s: T): T => {
 		const out = { ...s } as Record<string, unknown>;
-		for (const key of ['size', 'at'] as const) if (Array.isArray(out[key])) out[key] = (out[key] as number[]).map((v) => v * scale);
-		for (const key of ['radius', 'height', 'grow'] as const) if (typeof out[key] === 'number') out[key] = (out[key] as number) * scale;
+		for (const key of ['size', 'at'] as const)
+			if (Array.isArray(out[key])) out[key] = (out[key] as number[]).map((v) => v * scale);
+		for (const key of ['radius', 'height', 'grow'] as const)
+			if (typeof out[key] === 'number') out[key] = (out[key] as number) * scale;
 		if (Array.isArray(out.points)) out.points = (out.points as number[][]).map((p) => p.map((v) => v * scale));
 		if (Array.isArray(out.vertices)) out.vertices = (out.vertices as number[]).map((v) => v * scale);
 		return out as unknown as T;
@@ -210,7 +230,8 @@ function moved(project: Project, motion: Motion): Project {
 				out.rotation = turn(out.rotation);
 			}
 		}
-		if (out.kind === 'hitbox') out.boxes = out.boxes.map((b) => ({ ...b, shape: shape(b.shape), ...(b.at ? { at: size(b.at) } : {}) }));
+		if (out.kind === 'hitbox')
+			out.boxes = out.boxes.map((b) => ({ ...b, shape: shape(b.shape), ...(b.at ? { at: size(b.at) } : {}) }));
 		if (out.range) {
 			if (out.range.min !== undefined) out.range.min *= scale;
 			if (out.range.max !== undefined) out.range.max *= scale;
@@ -219,7 +240,8 @@ function moved(project: Project, motion: Motion): Project {
 		if (out.view?.about) out.view.about = way(out.view.about);
 		if (out.sight?.from) out.sight.from = anchor(out.sight.from);
 		if ((out.kind === 'ray' || out.kind === 'pick') && out.assist?.by === 'distance') out.assist.within *= scale;
-		for (const rule of out.choose?.by ?? []) if (rule.rule === 'distance' && rule.slack !== undefined) rule.slack *= scale;
+		for (const rule of out.choose?.by ?? [])
+			if (rule.rule === 'distance' && rule.slack !== undefined) rule.slack *= scale;
 		return out;
 	};
 	const { scene } = project;
@@ -262,13 +284,19 @@ function unmoved(recipe: Recipe, motion: (flat: boolean) => Omit<Motion, 'flat'>
 
 describe('the whole scene', () => {
 	it('may be moved and turned without changing an answer', () => {
-		expect(unmoved({}, (flat) => ({ yaw: 37, shift: flat ? [12, -7, 0] : [12, 3, -7], scale: 1 }), SEEDS)).toBeGreaterThan(400);
+		expect(
+			unmoved({}, (flat) => ({ yaw: 37, shift: flat ? [12, -7, 0] : [12, 3, -7], scale: 1 }), SEEDS),
+		).toBeGreaterThan(400);
 	});
 
 	it('may stand a hundred kilometres from the origin', () => {
-		expect(unmoved({ meshes: true }, (flat) => ({ yaw: 90, shift: flat ? [1e5, 1e5, 0] : [1e5, -2e4, 1e5], scale: 1 }), SEEDS.slice(0, 200))).toBeGreaterThan(
-			200,
-		);
+		expect(
+			unmoved(
+				{ meshes: true },
+				(flat) => ({ yaw: 90, shift: flat ? [1e5, 1e5, 0] : [1e5, -2e4, 1e5], scale: 1 }),
+				SEEDS.slice(0, 200),
+			),
+		).toBeGreaterThan(200);
 	});
 
 	it('may be made ten times as large or small', () => {

@@ -86,7 +86,8 @@ export class RayWinner {
 			const passes = passesFilters(f, object);
 			for (const shape of object.shapes) {
 				const chooses = passes && isEligible(f, shape) ? CHOOSES : 0;
-				this.flags[world.leafPlace[shape.index]] = chooses | (f.blockers !== 0 && isBlocker(f, shape) ? STOPS : 0) | (passes ? OF_CANDIDATE : 0);
+				this.flags[world.leafPlace[shape.index]] =
+					chooses | (f.blockers !== 0 && isBlocker(f, shape) ? STOPS : 0) | (passes ? OF_CANDIDATE : 0);
 			}
 		}
 	}
@@ -190,7 +191,17 @@ export class RayWinner {
 					const axis = links[8 * node + 7] >> 8;
 					const leftFirst = axis === 0 ? nx === 0 : axis === 1 ? ny === 0 : nz === 0;
 					stack[top] = leftFirst ? r : l;
-					entries[top++] = leftFirst ? (axis === 0 ? rx0 : axis === 1 ? ry0 : rz0) : axis === 0 ? lx0 : axis === 1 ? ly0 : lz0;
+					entries[top++] = leftFirst
+						? axis === 0
+							? rx0
+							: axis === 1
+								? ry0
+								: rz0
+						: axis === 0
+							? lx0
+							: axis === 1
+								? ly0
+								: lz0;
 					node = leftFirst ? l : r;
 				} else node = left === 1 ? l : right === 1 ? r : -1;
 				continue;

@@ -46,7 +46,9 @@ describe.each(Object.entries(SPACE))('%s in space', (_name, shape) => {
 		expect(ray?.distance).toBeCloseTo(2.5, 9);
 		expect(ray?.point[2]).toBeCloseTo(-2.5, 9);
 		expect(ray?.normal?.[2]).toBeCloseTo(1, 9);
-		expect(answerTo({ id: 'q', kind: 'pick', camera: 'eye', viewport: [100, 100] }, it3).selected[0]?.distance).toBeCloseTo(2.5, 9);
+		expect(
+			answerTo({ id: 'q', kind: 'pick', camera: 'eye', viewport: [100, 100] }, it3).selected[0]?.distance,
+		).toBeCloseTo(2.5, 9);
 		for (const [moving, distance] of [
 			[{ kind: 'sphere', radius: 0.25 }, 2.25],
 			[{ kind: 'box', size: [0.2, 0.2, 0.6] }, 2.2],
@@ -87,7 +89,12 @@ describe.each(Object.entries(SPACE))('%s in space', (_name, shape) => {
 		expect(met?.distance).toBeCloseTo(2.5, 9);
 		expect(met?.normal).toBeNull();
 		const asker = object('me', [0, 0, 0], []);
-		const swing = { id: 'q', kind: 'hitbox', asker: 'me', boxes: [{ shape: { kind: 'box', size: [1, 1, 1] }, at: [0, 0, -2.1] }] };
+		const swing = {
+			id: 'q',
+			kind: 'hitbox',
+			asker: 'me',
+			boxes: [{ shape: { kind: 'box', size: [1, 1, 1] }, at: [0, 0, -2.1] }],
+		};
 		expect(answerTo(swing, [asker, ...it3]).selected[0]).toMatchObject({ object: 'it', box: 0 });
 	});
 
@@ -98,12 +105,21 @@ describe.each(Object.entries(SPACE))('%s in space', (_name, shape) => {
 		expect(verdict(blocked, 'behind').margin).toBeCloseTo(3, 9);
 		// A copy of it set down two metres before a ball: half a metre of it, half a metre of the ball between.
 		const target = object('target', [0, 0, 2], [ball(0.5)], { layer: 'b' });
-		const placed = answerTo({ id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { like: 'it' }, selects: { layers: ['b'] } }, [...it3, target]);
+		const placed = answerTo(
+			{ id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { like: 'it' }, selects: { layers: ['b'] } },
+			[...it3, target],
+		);
 		expect(verdict(placed, 'target').margin).toBeCloseTo(1, 6);
-		const grown = answerTo({ id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { like: 'it', grow: 1.01 }, selects: { layers: ['b'] } }, [
-			...it3,
-			target,
-		]);
+		const grown = answerTo(
+			{
+				id: 'q',
+				kind: 'overlap',
+				at: { point: [0, 0, 0] },
+				shape: { like: 'it', grow: 1.01 },
+				selects: { layers: ['b'] },
+			},
+			[...it3, target],
+		);
 		expect(grown.selected[0]?.object).toBe('target');
 	});
 });
@@ -111,7 +127,14 @@ describe.each(Object.entries(SPACE))('%s in space', (_name, shape) => {
 describe.each(Object.entries(FLAT))('%s in a flat scene', (_name, shape) => {
 	const flat = { kind: 'flat' as const };
 	const it2 = [object('it', [3, 0, 1], [shape])];
-	const right = (more: object = {}) => ({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [1, 0, 0] }, length: 20, ...more });
+	const right = (more: object = {}) => ({
+		id: 'q',
+		kind: 'ray',
+		from: { point: [0, 0, 0] },
+		aim: { along: [1, 0, 0] },
+		length: 20,
+		...more,
+	});
 
 	it('is met by rays, sweeps, volumes and the cursor', () => {
 		expect(answerTo(right(), it2, flat).selected[0]?.distance).toBeCloseTo(2.5, 9);
@@ -120,11 +143,19 @@ describe.each(Object.entries(FLAT))('%s in a flat scene', (_name, shape) => {
 			[{ kind: 'rect', size: [0.6, 0.2] }, 0.3],
 			[{ kind: 'capsule', radius: 0.1, height: 0.4 }, 0.1],
 		] as const)
-			expect(answerTo(right({ kind: 'sweep', shape: moving }), it2, flat).selected[0]?.distance, moving.kind).toBeCloseTo(2.5 - reach, 7);
-		const near = answerTo({ id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { kind: 'circle', radius: 2 } }, it2, flat);
+			expect(
+				answerTo(right({ kind: 'sweep', shape: moving }), it2, flat).selected[0]?.distance,
+				moving.kind,
+			).toBeCloseTo(2.5 - reach, 7);
+		const near = answerTo(
+			{ id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { kind: 'circle', radius: 2 } },
+			it2,
+			flat,
+		);
 		expect(verdict(near, 'it').margin).toBeCloseTo(0.5, 9);
 		// The camera is ten metres up and shows ten metres: the figure's middle is at 80, 50 of 100 pixels.
-		const pick = (cursor: [number, number]) => answerTo({ id: 'q', kind: 'pick', camera: 'above', viewport: [100, 100], cursor }, it2, flat);
+		const pick = (cursor: [number, number]) =>
+			answerTo({ id: 'q', kind: 'pick', camera: 'above', viewport: [100, 100], cursor }, it2, flat);
 		expect(pick([80, 50]).selected[0]?.distance).toBeCloseTo(9, 12);
 		expect(verdict(pick([70, 50]), 'it').margin).toBeCloseTo(0.5, 9);
 	});
@@ -143,7 +174,10 @@ describe('values at the ends', () => {
 	it('a cursor outside the picture still aims', () => {
 		// 100 px to the left of a picture 100 px wide at 90°: a slope of three.
 		const left = object('left', [-9, 0, -3], [box([1, 1, 1])]);
-		expect(answerTo({ id: 'q', kind: 'pick', camera: 'eye', viewport: [100, 100], cursor: [-100, 50] }, [left]).selected[0]?.object).toBe('left');
+		expect(
+			answerTo({ id: 'q', kind: 'pick', camera: 'eye', viewport: [100, 100], cursor: [-100, 50] }, [left]).selected[0]
+				?.object,
+		).toBe('left');
 	});
 
 	it('an empty scene, and one of a hundred kilometres and a millimetre, answer', () => {
@@ -158,7 +192,10 @@ describe('values at the ends', () => {
 
 	it('an eye inside an object looks out of it', () => {
 		const shell = object('shell', [0, 0, 0], [ball(1)]);
-		const answer = answerTo({ id: 'q', kind: 'pick', camera: 'eye', viewport: [100, 100], sight: { blockers: 'all' } }, [shell, near]);
+		const answer = answerTo(
+			{ id: 'q', kind: 'pick', camera: 'eye', viewport: [100, 100], sight: { blockers: 'all' } },
+			[shell, near],
+		);
 		expect(answer.selected[0]?.object).toBe('near');
 		expect(answer.notes).toEqual([{ code: 'starts-inside', object: 'shell' }]);
 	});
@@ -166,7 +203,13 @@ describe('values at the ends', () => {
 	it('focus and apex in one place are straight ahead', () => {
 		const here = object('here', [0, 0, 0], [ball(0.5)]);
 		const seen = answerTo(
-			{ id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { kind: 'sphere', radius: 1 }, view: { within: 0, about: { along: [0, 0, -1] } } },
+			{
+				id: 'q',
+				kind: 'overlap',
+				at: { point: [0, 0, 0] },
+				shape: { kind: 'sphere', radius: 1 },
+				view: { within: 0, about: { along: [0, 0, -1] } },
+			},
 			[here],
 		);
 		expect(seen.selected[0]).toMatchObject({ object: 'here', distance: 0 });

@@ -49,7 +49,9 @@ export function blocksOnPath(t: Touching): Block[] {
 	const consider = (index: number, limit: number) => {
 		const shape = world.shapes[index];
 		if (!isBlocker(filters, shape)) return limit;
-		const distance = frame.flatPick ? throughFigure(shape, x, y, z, length, t.count) : alongPath(path, shape, length, t.count);
+		const distance = frame.flatPick
+			? throughFigure(shape, x, y, z, length, t.count)
+			: alongPath(path, shape, length, t.count);
 		if (found.startsInside && !t.count) t.startsInside.add(shape.object);
 		if (distance !== Infinity) blocks.add(shape.object, distance);
 		return limit;
@@ -118,7 +120,8 @@ export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender):
 		const others = onPath.filter((b) => b.object.answersFor !== c.object.answersFor);
 		const nearest = others[0];
 		if (!nearest) return null;
-		if (nearest.distance < c.distance - tieSlack) return { object: c.object.id, stage: 'sight', by: nearest.object.id, margin: c.distance - nearest.distance };
+		if (nearest.distance < c.distance - tieSlack)
+			return { object: c.object.id, stage: 'sight', by: nearest.object.id, margin: c.distance - nearest.distance };
 		c.contestedBy = others.filter((b) => Math.abs(b.distance - c.distance) <= tieSlack).map((b) => b.object);
 		return null;
 	}
@@ -129,12 +132,14 @@ export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender):
 		if (length <= NO_LENGTH) return null;
 		block = blockAbove(t, (frame.path as Path).start[2], length, c);
 	} else {
-		const to = !frame.path && filters.query.sight?.to === 'contact' ? c.point : focusOf(frame, filters.world.flat, c.object);
+		const to =
+			!frame.path && filters.query.sight?.to === 'contact' ? c.point : focusOf(frame, filters.world.flat, c.object);
 		const from = frame.path ? frame.path.start : frame.sightFrom;
 		length = distanceBetween(from, to);
 		if (length <= NO_LENGTH) return null;
 		block = blockOnLine(t, from, to, length, c);
 	}
-	if (block && block.distance < length - tieSlack) return { object: c.object.id, stage: 'sight', by: block.object.id, margin: length - block.distance };
+	if (block && block.distance < length - tieSlack)
+		return { object: c.object.id, stage: 'sight', by: block.object.id, margin: length - block.distance };
 	return null;
 }

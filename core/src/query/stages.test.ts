@@ -31,13 +31,26 @@ describe('ray', () => {
 		expect(answerTo(ahead({ length: 2.5 }), [near()]).status).toBe('selected');
 		const short = answerTo(ahead({ length: 2 }), [near()]);
 		expect(verdict(short, 'near')).toEqual({ object: 'near', stage: 'touch', margin: 0.5, beyond: 0.5 });
-		expect(answerTo({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, to: { focus: 'far' } }, [far()]).selected[0]?.distance).toBe(5.5);
+		expect(
+			answerTo({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, to: { focus: 'far' } }, [far()]).selected[0]
+				?.distance,
+		).toBe(5.5);
 	});
 
 	it('waits without a direction or on a query that selects nothing', () => {
-		expect(answerTo({ id: 'q', kind: 'ray', from: { point: [1, 1, 1] }, to: { point: [1, 1, 1] } }, []).notes).toEqual([{ code: 'zero-direction' }]);
-		const chained = project([near()], [ahead({ id: 'second', from: { hitOf: 'first' } }), ahead({ id: 'first', enabled: false })]);
-		expect(ask(chained)).toMatchObject({ status: 'waiting', notes: [{ code: 'waiting', on: 'first' }], verdicts: [], selected: [] });
+		expect(answerTo({ id: 'q', kind: 'ray', from: { point: [1, 1, 1] }, to: { point: [1, 1, 1] } }, []).notes).toEqual([
+			{ code: 'zero-direction' },
+		]);
+		const chained = project(
+			[near()],
+			[ahead({ id: 'second', from: { hitOf: 'first' } }), ahead({ id: 'first', enabled: false })],
+		);
+		expect(ask(chained)).toMatchObject({
+			status: 'waiting',
+			notes: [{ code: 'waiting', on: 'first' }],
+			verdicts: [],
+			selected: [],
+		});
 	});
 
 	it('goes on from the hit of another, off its surface', () => {
@@ -62,7 +75,14 @@ describe('ray', () => {
 	it('touches a focus near it where aim assist helps', () => {
 		const dot = object('dot', [0.2, 0, -4], []);
 		const helped = answerTo(ahead({ assist: { by: 'distance', within: 0.25 } }), [dot]);
-		expect(helped.selected[0]).toMatchObject({ object: 'dot', shape: null, normal: null, assisted: true, point: [0.2, 0, -4], distance: Math.hypot(0.2, 4) });
+		expect(helped.selected[0]).toMatchObject({
+			object: 'dot',
+			shape: null,
+			normal: null,
+			assisted: true,
+			point: [0.2, 0, -4],
+			distance: Math.hypot(0.2, 4),
+		});
 		expect(answerTo(ahead({ assist: { by: 'angle', within: 2 } }), [dot]).status).toBe('none');
 		expect(answerTo(ahead({ assist: { by: 'angle', within: 3 } }), [dot]).status).toBe('selected');
 		// Touched directly goes before assisted, however far.
@@ -73,7 +93,14 @@ describe('ray', () => {
 });
 
 describe('pick', () => {
-	const pick = (cursor: [number, number], more: object = {}) => ({ id: 'q', kind: 'pick', camera: 'eye', viewport: [200, 100], cursor, ...more });
+	const pick = (cursor: [number, number], more: object = {}) => ({
+		id: 'q',
+		kind: 'pick',
+		camera: 'eye',
+		viewport: [200, 100],
+		cursor,
+		...more,
+	});
 
 	it('goes through the point of the picture', () => {
 		// 90° high: the picture's upper edge is at 45°, and one pixel is 1/50 at distance 1.
@@ -84,7 +111,10 @@ describe('pick', () => {
 
 	it('helps by pixels and chooses by the cursor', () => {
 		const dots = [object('one', [0.1, 0, -1], []), object('two', [-0.04, 0, -1], []), object('behind', [0, 0, 1], [])];
-		const answer = answerTo(pick([100, 50], { assist: { by: 'pixels', within: 5 }, choose: { by: [{ rule: 'cursor' }] } }), dots);
+		const answer = answerTo(
+			pick([100, 50], { assist: { by: 'pixels', within: 5 }, choose: { by: [{ rule: 'cursor' }] } }),
+			dots,
+		);
 		expect(answer.selected[0]?.object).toBe('two');
 		expect(verdict(answer, 'one')).toMatchObject({ stage: 'choice', rule: 'cursor' });
 		expect(verdict(answer, 'one').margin).toBeCloseTo(3, 9);
@@ -92,14 +122,23 @@ describe('pick', () => {
 	});
 
 	it('starts on the plane of an orthographic camera', () => {
-		const cameras = [{ id: 'eye', position: [0, 0, 5] as [number, number, number], projection: 'orthographic' as const, height: 10 }];
+		const cameras = [
+			{ id: 'eye', position: [0, 0, 5] as [number, number, number], projection: 'orthographic' as const, height: 10 },
+		];
 		const answer = answerTo(pick([150, 25]), [object('there', [5, 2.5, 0], [box([1, 1, 1])])], { cameras });
 		expect(answer.selected[0]).toMatchObject({ distance: 4.5, point: [5, 2.5, 0.5] });
 	});
 
 	it('in a flat scene takes what lies on top, and calls equal depth a tie', () => {
 		const flat = { kind: 'flat' as const };
-		const at = (cursor: [number, number], more: object = {}) => ({ id: 'q', kind: 'pick', camera: 'above', viewport: [100, 100], cursor, ...more });
+		const at = (cursor: [number, number], more: object = {}) => ({
+			id: 'q',
+			kind: 'pick',
+			camera: 'above',
+			viewport: [100, 100],
+			cursor,
+			...more,
+		});
 		const stubs = [object('low', [0, 0, 1], [rect([4, 4])]), object('high', [1, 0, 2], [rect([2, 2])])];
 		const answer = answerTo(at([55, 50]), stubs, flat);
 		expect(answer.selected[0]).toMatchObject({ object: 'high', distance: 8 });
@@ -153,7 +192,13 @@ describe('sweep', () => {
 });
 
 describe('overlap', () => {
-	const reach = (more: object = {}) => ({ id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { kind: 'sphere', radius: 2 }, ...more });
+	const reach = (more: object = {}) => ({
+		id: 'q',
+		kind: 'overlap',
+		at: { point: [0, 0, 0] },
+		shape: { kind: 'sphere', radius: 2 },
+		...more,
+	});
 
 	it('takes what its volume meets, the nearest point counting from the middle', () => {
 		const answer = answerTo(reach(), [near(), object('close', [0, 0, 1.5], [box([1, 1, 1])])]);
@@ -185,11 +230,18 @@ describe('overlap', () => {
 
 	it('sees along a line from the apex to the focus', () => {
 		const wall = object('wall', [0, 0, -1], [box([4, 4, 0.2])], { layer: 'wall' });
-		const answer = answerTo(reach({ shape: { kind: 'sphere', radius: 5 }, selects: { layers: ['a'] }, sight: { blockers: ['wall'] } }), [wall, near()]);
+		const answer = answerTo(
+			reach({ shape: { kind: 'sphere', radius: 5 }, selects: { layers: ['a'] }, sight: { blockers: ['wall'] } }),
+			[wall, near()],
+		);
 		expect(verdict(answer, 'near')).toMatchObject({ stage: 'sight', by: 'wall' });
 		expect(verdict(answer, 'near').margin).toBeCloseTo(2.1, 12);
 		const over = answerTo(
-			reach({ shape: { kind: 'sphere', radius: 5 }, selects: { layers: ['a'] }, sight: { blockers: ['wall'], from: { point: [0, 0, -2] } } }),
+			reach({
+				shape: { kind: 'sphere', radius: 5 },
+				selects: { layers: ['a'] },
+				sight: { blockers: ['wall'], from: { point: [0, 0, -2] } },
+			}),
 			[wall, near()],
 		);
 		expect(over.selected[0]?.object).toBe('near');
@@ -260,13 +312,20 @@ describe('filters', () => {
 	});
 
 	it('turn the query off by the asker, the scene, or its switch', () => {
-		const when = (of: string, state: string, is: boolean) => ahead({ asker: 'me', selects: { when: [{ of, state, is }] } });
+		const when = (of: string, state: string, is: boolean) =>
+			ahead({ asker: 'me', selects: { when: [{ of, state, is }] } });
 		const me = object('me', [0, 0, 5], [], { states: { busy: true } });
-		expect(answerTo(when('asker', 'busy', false), [me]).notes).toEqual([{ code: 'condition', of: 'asker', state: 'busy' }]);
+		expect(answerTo(when('asker', 'busy', false), [me]).notes).toEqual([
+			{ code: 'condition', of: 'asker', state: 'busy' },
+		]);
 		// A missing state equals false.
 		expect(answerTo(when('scene', 'tide', true), [me]).status).toBe('off');
 		expect(answerTo(when('scene', 'tide', false), [me]).status).toBe('none');
-		expect(answerTo(ahead({ enabled: false }), [me])).toMatchObject({ status: 'off', notes: [{ code: 'disabled' }], verdicts: [] });
+		expect(answerTo(ahead({ enabled: false }), [me])).toMatchObject({
+			status: 'off',
+			notes: [{ code: 'disabled' }],
+			verdicts: [],
+		});
 	});
 
 	it('a disabled shape counts as if it were not there', () => {
@@ -291,14 +350,17 @@ describe('limits', () => {
 		const aside = object('aside', [1, 0, -1], [box([3, 1, 1])]);
 		expect(verdict(answerTo(ahead({ view: { within: 40 } }), [aside]), 'aside').margin).toBeCloseTo(5, 9);
 		expect(answerTo(ahead({ view: { within: 45.001 } }), [aside]).status).toBe('selected');
-		expect(answerTo(ahead({ view: { within: 1, about: { toward: { focus: 'aside' } } } }), [aside]).status).toBe('selected');
+		expect(answerTo(ahead({ view: { within: 1, about: { toward: { focus: 'aside' } } } }), [aside]).status).toBe(
+			'selected',
+		);
 		const above = object('above', [0, 3, -3], [box([1, 7, 1])]);
 		expect(answerTo(ahead({ view: { within: 10 } }), [above]).status).toBe('none');
 		expect(answerTo(ahead({ view: { within: 10, flat: true } }), [above]).status).toBe('selected');
 	});
 
 	it('mind the side an object is approached from', () => {
-		const shy = (from: [number, number, number]) => object('shy', [0, 0, -3], [box([1, 1, 1])], { approach: { from, within: 30 } });
+		const shy = (from: [number, number, number]) =>
+			object('shy', [0, 0, -3], [box([1, 1, 1])], { approach: { from, within: 30 } });
 		expect(answerTo(ahead(), [shy([0, 0, 1])]).status).toBe('selected');
 		expect(verdict(answerTo(ahead(), [shy([1, 0, 0])]), 'shy').margin).toBeCloseTo(60, 9);
 		expect(answerTo(ahead({ approach: 'ignore' }), [shy([1, 0, 0])]).status).toBe('selected');
@@ -362,11 +424,21 @@ describe('choice', () => {
 		expect(verdict(tie, 'far')).toMatchObject({ stage: 'choice', by: 'first' });
 		const listed = answerTo(ahead({ choose: { by: [{ rule: 'distance' }, { rule: 'listed' }] } }), objects);
 		expect(listed.selected[0]?.object).toBe('first');
-		expect(verdict(listed, 'second')).toEqual({ object: 'second', stage: 'choice', rule: 'listed', margin: 1, by: 'first' });
+		expect(verdict(listed, 'second')).toEqual({
+			object: 'second',
+			stage: 'choice',
+			rule: 'listed',
+			margin: 1,
+			by: 'first',
+		});
 	});
 
 	it('takes several, a tied group together, and is a tie where the group does not fit', () => {
-		const row = [object('c', [0, 0, -9], [box([1, 1, 1])]), object('a', [0, 0.1, -3], [box([1, 1, 1])]), object('b', [0, -0.1, -3], [box([1, 1, 1])])];
+		const row = [
+			object('c', [0, 0, -9], [box([1, 1, 1])]),
+			object('a', [0, 0.1, -3], [box([1, 1, 1])]),
+			object('b', [0, -0.1, -3], [box([1, 1, 1])]),
+		];
 		expect(answerTo(ahead({ choose: { take: 'all' } }), row).selected.map((s) => s.object)).toEqual(['a', 'b', 'c']);
 		expect(answerTo(ahead({ choose: { take: 2 } }), row).selected.map((s) => s.object)).toEqual(['a', 'b']);
 		const first = object('first', [0, 0, -1], [box([1, 1, 1])]);
@@ -378,12 +450,12 @@ describe('choice', () => {
 
 	it('lets stand-ins answer, the best one for each object', () => {
 		const clerk = object('clerk', [9, 0, 0], [], { prompt: 'Ask', action: 'talk', tags: ['gull'] });
-		const desk = (id: string, z: number) => object(id, [0, 0, z], [box([1, 1, 1])], { standsFor: 'clerk', prompt: 'Desk' });
-		const answer = answerTo(ahead({ selects: { tags: { any: ['bird'] } }, outcomes: [{ tag: 'bird', action: 'greet' }] }), [
-			clerk,
-			desk('desk', -5),
-			desk('bell', -3),
-		]);
+		const desk = (id: string, z: number) =>
+			object(id, [0, 0, z], [box([1, 1, 1])], { standsFor: 'clerk', prompt: 'Desk' });
+		const answer = answerTo(
+			ahead({ selects: { tags: { any: ['bird'] } }, outcomes: [{ tag: 'bird', action: 'greet' }] }),
+			[clerk, desk('desk', -5), desk('bell', -3)],
+		);
 		expect(answer.selected[0]).toMatchObject({ object: 'clerk', through: 'bell', prompt: 'Ask', action: 'greet' });
 		expect(verdict(answer, 'desk')).toEqual({ object: 'desk', stage: 'choice', rule: 'stands-for', by: 'bell' });
 		expect(verdict(answer, 'clerk')).toEqual({ object: 'clerk', stage: 'touch' });
@@ -404,9 +476,15 @@ describe('choice', () => {
 describe('world', () => {
 	it('puts shapes where parents, scale and rotation say', () => {
 		const parent = object('parent', [1, 0, 0], [], { rotation: [90, 0, 0], scale: [2, 2, 2] });
-		const child = object('child', [0, 0, -1], [box([1, 1, 1], { at: [0, 0, -0.5] })], { parent: 'parent', scale: [1, 1, 0.5] });
+		const child = object('child', [0, 0, -1], [box([1, 1, 1], { at: [0, 0, -0.5] })], {
+			parent: 'parent',
+			scale: [1, 1, 0.5],
+		});
 		// Forward of the parent is −X: the child stands at (−1, 0, 0), its box a metre long there, its middle half a metre farther on.
-		const answer = answerTo({ id: 'q', kind: 'ray', from: { point: [-9, 0, 0] }, aim: { along: [1, 0, 0] } }, [parent, child]);
+		const answer = answerTo({ id: 'q', kind: 'ray', from: { point: [-9, 0, 0] }, aim: { along: [1, 0, 0] } }, [
+			parent,
+			child,
+		]);
 		expect(answer.selected[0]?.point[0]).toBeCloseTo(-2, 12);
 	});
 
@@ -419,7 +497,12 @@ describe('world', () => {
 		const p = project([near(), far()], [ahead()]);
 		p.moments = [
 			{ id: 'later', objects: { near: { active: false } } },
-			{ id: 'moved', on: 'later', objects: { far: { position: [0, 0, -3], states: { seen: true } } }, queries: { q: { enabled: true } } },
+			{
+				id: 'moved',
+				on: 'later',
+				objects: { far: { position: [0, 0, -3], states: { seen: true } } },
+				queries: { q: { enabled: true } },
+			},
 		];
 		expect(ask(p).selected[0]?.object).toBe('near');
 		expect(ask(p, 'later').selected[0]).toMatchObject({ object: 'far', distance: 5.5 });
@@ -439,7 +522,10 @@ describe('world', () => {
 
 	it('answers a chain of a hundred parents and thirty-two layers', () => {
 		const chain = Array.from({ length: 100 }, (_, i) =>
-			object(`p${i}`, [0, 0, -0.1], i === 99 ? [box([1, 1, 1], { layer: 'l31' })] : [], { layer: 'l0', ...(i > 0 ? { parent: `p${i - 1}` } : {}) }),
+			object(`p${i}`, [0, 0, -0.1], i === 99 ? [box([1, 1, 1], { layer: 'l31' })] : [], {
+				layer: 'l0',
+				...(i > 0 ? { parent: `p${i - 1}` } : {}),
+			}),
 		);
 		const layers = Array.from({ length: 32 }, (_, i) => ({ id: `l${i}` }));
 		const answer = answerTo(ahead({ selects: { layers: ['l31'] } }), chain, { layers });

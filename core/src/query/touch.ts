@@ -39,7 +39,13 @@ type Assist = NonNullable<Extract<Query, { kind: 'ray' | 'pick' }>['assist']>;
 
 const spot = new Float64Array(3);
 
-const contender = (object: WorldObject, shape: WorldShape | null, distance: number, point: ArrayLike<number>, normal: ArrayLike<number> | null): Contender => ({
+const contender = (
+	object: WorldObject,
+	shape: WorldShape | null,
+	distance: number,
+	point: ArrayLike<number>,
+	normal: ArrayLike<number> | null,
+): Contender => ({
 	object,
 	shape,
 	distance,
@@ -58,7 +64,12 @@ const contender = (object: WorldObject, shape: WorldShape | null, distance: numb
  */
 export function touch(t: Touching, object: WorldObject, near: boolean, helped: boolean): Contender | null {
 	let direct: Contender | null = null;
-	if (near) direct = t.frame.flatPick ? touchFlat(t, object) : t.frame.path ? touchPath(t, t.frame.path, object) : touchVolume(t, object);
+	if (near)
+		direct = t.frame.flatPick
+			? touchFlat(t, object)
+			: t.frame.path
+				? touchPath(t, t.frame.path, object)
+				: touchVolume(t, object);
 	return direct ?? (helped && t.frame.path ? atFocus(t, t.frame.path, object) : null);
 }
 
@@ -111,7 +122,14 @@ export function alongPath(path: Path, shape: WorldShape, length: number, count: 
 }
 
 /** A flat pick meets a figure at its object's depth, where the cursor's point lies in it. @returns its distance, or `Infinity` */
-export function throughFigure(shape: WorldShape, x: number, y: number, depth: number, length: number, count: boolean): number {
+export function throughFigure(
+	shape: WorldShape,
+	x: number,
+	y: number,
+	depth: number,
+	length: number,
+	count: boolean,
+): number {
 	found.startsInside = false;
 	const distance = depth - shape.object.position[2];
 	const inPlane = nearestPoint(shape.body, x, y, 0, spot);
@@ -167,7 +185,8 @@ function touchVolume(t: Touching, object: WorldObject): Contender | null {
 	return best;
 }
 
-const assistOf = (query: Query): Assist | undefined => (query.kind === 'ray' || query.kind === 'pick' ? query.assist : undefined);
+const assistOf = (query: Query): Assist | undefined =>
+	query.kind === 'ray' || query.kind === 'pick' ? query.assist : undefined;
 
 /** How far along a path a point lies, metres. A point at the start is neither ahead nor behind, whatever rounding says. */
 function along({ start, dir }: Path, [x, y, z]: Point): number {
@@ -246,7 +265,13 @@ export function helpedBy({ frame, filters: { query, world } }: Touching): Uint8A
 /** An object not touched directly counts as touched at its focus, by aim assist. */
 function atFocus({ frame, filters }: Touching, path: Path, object: WorldObject): Contender {
 	const focus = focusOf(frame, filters.world.flat, object);
-	const result = contender(object, null, frame.flatPick ? along(path, focus) : distanceBetween(focus, path.start), focus, null);
+	const result = contender(
+		object,
+		null,
+		frame.flatPick ? along(path, focus) : distanceBetween(focus, path.start),
+		focus,
+		null,
+	);
 	result.assisted = true;
 	return result;
 }

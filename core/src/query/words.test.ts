@@ -24,16 +24,23 @@ describe('a verdict in words', () => {
 		expect(say({ stage: 'layer', layers: ['walls'] })).toBe('on layer WALLS, not asked for');
 		expect(say({ stage: 'layer', layers: ['a', 'b'] })).toBe('on layers A, B, not asked for');
 		expect(say({ stage: 'tags', missing: ['crank'], forbidden: [] })).toBe('tag CRANK missing');
-		expect(say({ stage: 'tags', missing: ['a', 'b'], forbidden: ['c'] })).toBe('tags A, B missing; has forbidden tag C');
-		const wants = (any: string[], missing: string[]) => wordsOfVerdict({ object: 'it', stage: 'tags', missing, forbidden: [] }, named, any);
+		expect(say({ stage: 'tags', missing: ['a', 'b'], forbidden: ['c'] })).toBe(
+			'tags A, B missing; has forbidden tag C',
+		);
+		const wants = (any: string[], missing: string[]) =>
+			wordsOfVerdict({ object: 'it', stage: 'tags', missing, forbidden: [] }, named, any);
 		expect(wants(['a', 'b'], ['a', 'b'])).toBe('has none of A, B');
 		expect(wants(['a', 'b'], ['c', 'a', 'b'])).toBe('has none of A, B; tag C missing');
 		// One of them is there: what is missing is wanted for itself.
 		expect(wants(['a', 'b'], ['b', 'c'])).toBe('tags B, C missing');
 		expect(wants(['a'], ['a'])).toBe('tag A missing');
 		expect(say({ stage: 'side', stance: 'friendly' })).toBe('regarded as friendly');
-		expect(say({ stage: 'state', condition: { of: 'target', state: 'jammed', is: false }, value: true })).toBe('needs jammed is no; it is yes');
-		expect(say({ stage: 'state', condition: { of: 'target', state: 'wear', above: 2 }, value: null })).toBe('needs wear above 2; it is not set');
+		expect(say({ stage: 'state', condition: { of: 'target', state: 'jammed', is: false }, value: true })).toBe(
+			'needs jammed is no; it is yes',
+		);
+		expect(say({ stage: 'state', condition: { of: 'target', state: 'wear', above: 2 }, value: null })).toBe(
+			'needs wear above 2; it is not set',
+		);
 		expect(say({ stage: 'role', role: 'sensor' })).toBe('only sensor shapes');
 		expect(say({ stage: 'touch', margin: 0.37 })).toBe('missed by 0.37 m');
 		expect(say({ stage: 'touch', margin: 0 })).toBe('the start lies in it');
@@ -46,8 +53,12 @@ describe('a verdict in words', () => {
 
 	it('says which rule decided and who was taken', () => {
 		expect(say({ stage: 'choice', rule: 'distance', margin: 0.4, by: 'crank' })).toBe('0.4 m farther than CRANK');
-		expect(say({ stage: 'choice', rule: 'cursor', margin: 3.25, by: 'crank' })).toBe('3.3 px farther from the cursor than CRANK');
-		expect(say({ stage: 'choice', rule: 'priority', margin: 2, by: 'crank' })).toBe('priority lower by 2; taken: CRANK');
+		expect(say({ stage: 'choice', rule: 'cursor', margin: 3.25, by: 'crank' })).toBe(
+			'3.3 px farther from the cursor than CRANK',
+		);
+		expect(say({ stage: 'choice', rule: 'priority', margin: 2, by: 'crank' })).toBe(
+			'priority lower by 2; taken: CRANK',
+		);
 		expect(say({ stage: 'choice', rule: 'listed', margin: 1, by: 'crank' })).toBe('later in the file; taken: CRANK');
 		expect(say({ stage: 'choice', rule: 'cursor', by: 'crank' })).toBe('loses by cursor; taken: CRANK');
 		expect(say({ stage: 'choice', rule: 'stands-for', by: 'counter' })).toBe('COUNTER answers for the same');

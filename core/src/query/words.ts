@@ -1,5 +1,7 @@
 /** Verdicts in words: the reason an object was not chosen, as the ladder and the command line say it. */
+
 import { oneLine } from '../project/describe';
+import { rounded } from '../project/rounding';
 import type { Condition, Query, StateValue } from '../project/schema';
 import type { Stage, Verdict } from './types';
 
@@ -20,12 +22,13 @@ export function metres(value: number): string {
 
 export const degrees = (value: number): string => `${trim(value, value < 1 ? 2 : 1)}°`;
 
-const trim = (value: number, places: number): string => String(Number(value.toFixed(places)));
+const trim = (value: number, places: number): string => String(rounded(value, places));
 
 const list = (ids: readonly string[], word: string, naming: Naming, kind: 'tag' | 'layer'): string =>
 	`${word}${ids.length === 1 ? '' : 's'} ${ids.map((id) => naming(kind, id)).join(', ')}`;
 
-const value = (v: StateValue | null | undefined): string => (v === null || v === undefined ? 'not set' : v === true ? 'yes' : v === false ? 'no' : String(v));
+const value = (v: StateValue | null | undefined): string =>
+	v === null || v === undefined ? 'not set' : v === true ? 'yes' : v === false ? 'no' : String(v);
 
 /** `jammed is no`, `wear above 0 and below 5`. */
 export function wordsOfCondition(condition: Condition): string {

@@ -5,11 +5,15 @@ import { ahead, box, object, project } from '../tests/scene';
 import { csvReport, htmlReport, markdownReport } from './files';
 import { junitXml } from './junit';
 
-const NASTY = '<script>alert(1)</script> | `code` **bold** [link](https://example.invalid) @someone \u202eright to left\u001b[31m "quoted" =1+1';
+const NASTY =
+	'<script>alert(1)</script> | `code` **bold** [link](https://example.invalid) @someone \u202eright to left\u001b[31m "quoted" =1+1';
 
 /** A project whose every name, prompt and action is hostile, with one failing check. */
 function hostile() {
-	const p = project([{ ...object('one', [0, 0, -2], [box([1, 1, 1])]), name: NASTY, prompt: NASTY, action: NASTY }], [{ ...ahead(), name: NASTY }]);
+	const p = project(
+		[{ ...object('one', [0, 0, -2], [box([1, 1, 1])]), name: NASTY, prompt: NASTY, action: NASTY }],
+		[{ ...ahead(), name: NASTY }],
+	);
 	p.name = NASTY;
 	p.checks = [
 		{ id: 'wrong', query: 'q', expect: { none: true } },

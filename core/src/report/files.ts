@@ -1,7 +1,9 @@
 /** Check results for people: a table for spreadsheets, a summary for a pull request, a page to print with pictures of what fails. */
+
 import { type CheckResult, wordsOfGot, wordsOfWanted } from '../checks/check';
 import { oneLine } from '../project/describe';
 import type { Project } from '../project/schema';
+import { escapeMarkup } from '../project/text';
 import { anyTagsOf, type Naming, wordsOfVerdict } from '../query/words';
 import { buildWorld, type World } from '../world/world';
 import type { SuiteResult } from './junit';
@@ -13,17 +15,25 @@ export function csvReport(suites: readonly SuiteResult[]): string {
 	const rows = [['project', 'check', 'query', 'moment', 'outcome', 'wanted', 'got', 'reason']];
 	for (const { project, checks } of suites)
 		for (const c of checks)
-			rows.push([project, c.id, c.query, c.moment ?? '', c.pass ? 'holds' : 'fails', wordsOfWanted(c.wanted), wordsOfGot(c.got), c.reason]);
+			rows.push([
+				project,
+				c.id,
+				c.query,
+				c.moment ?? '',
+				c.pass ? 'holds' : 'fails',
+				wordsOfWanted(c.wanted),
+				wordsOfGot(c.got),
+				c.reason,
+			]);
 	// A cell that begins like a formula is text all the same.
-	return rows.map((row) => `${row.map((text) => cell(/^[=+\-@\t\r\n]/.test(text) ? `'${text}` : text)).join(',')}\r\n`).join('');
+	return rows
+		.map((row) => `${row.map((text) => cell(/^[=+\-@\t\r\n]/.test(text) ? `'${text}` : text)).join(',')}\r\n`)
+		.join('');
 }
 
 /** Text as a cell of a table in a pull request: nothing in it is markup, a link or a person called upon. */
 const line = (text: string): string =>
-	oneLine(text)
-		.replace(/&/g, '&amp;')
-		.replace(/</g, '&lt;')
-		.replace(/>/g, '&gt;')
+	escapeMarkup(oneLine(text))
 		.replace(/[\\`*_~[\]|#!$]/g, '\\$&')
 		.replace(/@/g, '@<!-- -->')
 		.replace(/:\/\//g, ':<!-- -->//');
@@ -36,7 +46,9 @@ export function markdownReport(suites: readonly SuiteResult[]): string {
 		if (failing.length === 0) continue;
 		out.push('| check | query | moment | wanted | got | why |', '|---|---|---|---|---|---|');
 		for (const c of failing)
-			out.push(`| ${[c.id, c.query, c.moment ?? 'as laid out', wordsOfWanted(c.wanted), wordsOfGot(c.got), c.reason].map(line).join(' | ')} |`);
+			out.push(
+				`| ${[c.id, c.query, c.moment ?? 'as laid out', wordsOfWanted(c.wanted), wordsOfGot(c.got), c.reason].map(line).join(' | ')} |`,
+			);
 		out.push('');
 	}
 	return `${out.join('\n').trimEnd()}\n`;
@@ -45,12 +57,14 @@ export function markdownReport(suites: readonly SuiteResult[]): string {
 /** Pictures and ladders of one page: a page of thousands would not open. */
 const MOST_CASES = 200;
 
-const escaped = (text: string): string => oneLine(text).replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
+const escaped = (text: string): string =>
+	oneLine(text).replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
 
 /** One page that needs nothing else: a table of all checks, and each failing one with a plan of the scene and its ladder. */
 export function htmlReport(project: Project, checks: readonly CheckResult[]): string {
 	const { scene } = project;
-	const names = (list: readonly { id: string; name?: string | undefined }[] = []) => new Map(list.map((entry) => [entry.id, entry.name ?? entry.id]));
+	const names = (list: readonly { id: string; name?: string | undefined }[] = []) =>
+		new Map(list.map((entry) => [entry.id, entry.name ?? entry.id]));
 	const known = { object: names(scene.objects), tag: names(scene.tags), layer: names(scene.layers) };
 	const naming: Naming = (kind, id) => known[kind].get(id) ?? id;
 	const [queryNames, momentNames] = [names(project.queries), names(project.moments)];

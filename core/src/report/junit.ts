@@ -1,5 +1,6 @@
 /** Check results as JUnit XML, in the dialect build servers share: a suite per project, a case per check. */
 import type { CheckResult } from '../checks/check';
+import { escapeMarkup } from '../project/text';
 import { wordsOfVerdict } from '../query/words';
 
 export interface SuiteResult {
@@ -7,32 +8,35 @@ export interface SuiteResult {
 	checks: CheckResult[];
 }
 
+/** What XML cannot carry: controls and halves of characters. */
+const NOT_XML =
+	// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is to be removed
+	/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
+
 /** Text for an attribute or an element; characters XML cannot carry are left out. */
-function escaped(text: string): string {
-	return (
-		text
-			// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is to be removed
-			.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g, '')
-			.replace(/&/g, '&amp;')
-			.replace(/</g, '&lt;')
-			.replace(/>/g, '&gt;')
-			.replace(/"/g, '&quot;')
-	);
-}
+const escaped = (text: string): string => escapeMarkup(text.replace(NOT_XML, ''));
 
 /** @returns the document; the same for the same results, without times */
 export function junitXml(suites: readonly SuiteResult[]): string {
 	const count = (list: readonly CheckResult[]) => list.filter((c) => !c.pass).length;
 	const all = suites.flatMap((s) => s.checks);
-	const lines = ['<?xml version="1.0" encoding="UTF-8"?>', `<testsuites name="frelk" tests="${all.length}" failures="${count(all)}" errors="0">`];
+	const lines = [
+		'<?xml version="1.0" encoding="UTF-8"?>',
+		`<testsuites name="frelk" tests="${all.length}" failures="${count(all)}" errors="0">`,
+	];
 	for (const suite of suites) {
-		lines.push(`  <testsuite name="${escaped(suite.project)}" tests="${suite.checks.length}" failures="${count(suite.checks)}" errors="0" skipped="0">`);
+		lines.push(
+			`  <testsuite name="${escaped(suite.project)}" tests="${suite.checks.length}" failures="${count(suite.checks)}" errors="0" skipped="0">`,
+		);
 		for (const check of suite.checks) {
 			const place = check.moment === null ? check.query : `${check.query}@${check.moment}`;
 			const head = `    <testcase classname="${escaped(`${suite.project}.${place}`)}" name="${escaped(check.id)}"`;
 			if (check.pass) lines.push(`${head}/>`);
 			else {
-				const ladder = check.got.verdicts.map((v) => `${v.object}: ${v.stage}${v.stage === 'selected' || v.stage === 'tied' ? '' : `, ${wordsOfVerdict(v)}`}`);
+				const ladder = check.got.verdicts.map(
+					(v) =>
+						`${v.object}: ${v.stage}${v.stage === 'selected' || v.stage === 'tied' ? '' : `, ${wordsOfVerdict(v)}`}`,
+				);
 				lines.push(
 					`${head}>`,
 					`      <failure type="check" message="${escaped(check.reason)}">${escaped([check.reason, ...ladder].join('\n'))}</failure>`,

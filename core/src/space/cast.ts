@@ -36,7 +36,17 @@ function atStart(x: number, y: number, z: number, dx: number, dy: number, dz: nu
  * @param count whether a start inside counts as a touch at distance 0; otherwise it is skipped
  * @returns distance in metres ≤ `length`, or `Infinity`; `found` holds point, normal (facing the start) and `startsInside`
  */
-export function rayOn(body: Body, x: number, y: number, z: number, dx: number, dy: number, dz: number, length: number, count: boolean): number {
+export function rayOn(
+	body: Body,
+	x: number,
+	y: number,
+	z: number,
+	dx: number,
+	dy: number,
+	dz: number,
+	length: number,
+	count: boolean,
+): number {
 	const { point, normal } = found;
 	let t: number;
 	found.startsInside = false;
@@ -86,7 +96,15 @@ export function rayOn(body: Body, x: number, y: number, z: number, dx: number, d
  * First touch of a moving convex body on another body, with its start rule; otherwise as `rayOn`. `A` stands at its start,
  * without a sweep of its own.
  */
-export function sweepOn(A: Body, dx: number, dy: number, dz: number, length: number, body: Body, count: boolean): number {
+export function sweepOn(
+	A: Body,
+	dx: number,
+	dy: number,
+	dz: number,
+	length: number,
+	body: Body,
+	count: boolean,
+): number {
 	const { point, normal } = found;
 	found.startsInside = false;
 	if (body.kind === MESH) {

@@ -18,7 +18,15 @@ const costs = new Float64Array(FEW);
  * @param most cost (items × area, both sides) from which on no cut is worth it
  * @returns the number of items on the left side, or 0 for no cut
  */
-export function cutFew(records: Float32Array, words: Int32Array, first: number, n: number, axis: number, next: Float64Array, most: number): number {
+export function cutFew(
+	records: Float32Array,
+	words: Int32Array,
+	first: number,
+	n: number,
+	axis: number,
+	next: Float64Array,
+	most: number,
+): number {
 	const from = RECORD * first;
 	for (let i = 0; i < n; i++) {
 		const q = from + RECORD * i;

@@ -30,7 +30,13 @@ export interface MeshTouch {
  */
 export function castSweepToMesh(A: Body, dx: number, dy: number, dz: number, length: number, M: Body): MeshTouch {
 	const mesh = M.mesh as Mesh;
-	const result: MeshTouch = { travel: Infinity, point: [0, 0, 0], normal: [0, 0, 0], startsInside: false, startPoint: [0, 0, 0] };
+	const result: MeshTouch = {
+		travel: Infinity,
+		point: [0, 0, 0],
+		normal: [0, 0, 0],
+		startsInside: false,
+		startPoint: [0, 0, 0],
+	};
 	const place = (t: number) => triangle.set(mesh, t, M.x, M.y, M.z, M.m);
 	// The moving box in the mesh's axes: its extents and the way it goes.
 	boundsInMesh(A, M, localBox);
@@ -57,14 +63,22 @@ export function castSweepToMesh(A: Body, dx: number, dy: number, dz: number, len
 		const d = spot[0] * p[q] + spot[1] * p[q + 1] + spot[2] * p[q + 2];
 		let known = false;
 		for (let i = 0; i < planes.length; i += 4) {
-			const turn = Math.abs(planes[i] - spot[0]) + Math.abs(planes[i + 1] - spot[1]) + Math.abs(planes[i + 2] - spot[2]);
+			const turn =
+				Math.abs(planes[i] - spot[0]) + Math.abs(planes[i + 1] - spot[1]) + Math.abs(planes[i + 2] - spot[2]);
 			if (turn < 1e-15 && planes[i + 3] === d) known = true;
 		}
 		if (!known) planes.push(spot[0], spot[1], spot[2], d);
 		const lx = A.x - M.x;
 		const ly = A.y - M.y;
 		const lz = A.z - M.z;
-		const distance = nearestOnTriangle(p, q, m[0] * lx + m[3] * ly + m[6] * lz, m[1] * lx + m[4] * ly + m[7] * lz, m[2] * lx + m[5] * ly + m[8] * lz, spot);
+		const distance = nearestOnTriangle(
+			p,
+			q,
+			m[0] * lx + m[3] * ly + m[6] * lz,
+			m[1] * lx + m[4] * ly + m[7] * lz,
+			m[2] * lx + m[5] * ly + m[8] * lz,
+			spot,
+		);
 		if (distance < nearestStart) {
 			nearestStart = distance;
 			result.startPoint = [
@@ -97,7 +111,11 @@ export function castSweepToMesh(A: Body, dx: number, dy: number, dz: number, len
 		const travel = castSweep(A, dx, dy, dz, limit, body);
 		if (travel === Infinity || travel === INSIDE || travel > result.travel + LEVEL) return limit;
 		contactNearCentre(A, dx, dy, dz, travel, body, spot);
-		const away = Math.hypot(spot[0] - (A.x + travel * dx), spot[1] - (A.y + travel * dy), spot[2] - (A.z + travel * dz));
+		const away = Math.hypot(
+			spot[0] - (A.x + travel * dx),
+			spot[1] - (A.y + travel * dy),
+			spot[2] - (A.z + travel * dz),
+		);
 		// Triangles touched together: the point nearest to the centre counts.
 		if (travel < result.travel - LEVEL || away < centreDistance) {
 			centreDistance = away;

@@ -16,7 +16,10 @@ export class Triangle {
 		const p = mesh.corners;
 		for (let k = 0; k < 9; k++) points[k] = p[q + k] - p[q + (k % 3)];
 		this.body.reach = Math.sqrt(
-			Math.max(points[3] * points[3] + points[4] * points[4] + points[5] * points[5], points[6] * points[6] + points[7] * points[7] + points[8] * points[8]),
+			Math.max(
+				points[3] * points[3] + points[4] * points[4] + points[5] * points[5],
+				points[6] * points[6] + points[7] * points[7] + points[8] * points[8],
+			),
 		);
 		return this.body.place(
 			x + m[0] * p[q] + m[1] * p[q + 1] + m[2] * p[q + 2],

@@ -35,7 +35,11 @@ export class Mesh implements Surface {
 			const nx = uy * wz - uz * wy;
 			const ny = uz * wx - ux * wz;
 			const nz = ux * wy - uy * wx;
-			const longest = Math.max(ux * ux + uy * uy + uz * uz, wx * wx + wy * wy + wz * wz, (wx - ux) ** 2 + (wy - uy) ** 2 + (wz - uz) ** 2);
+			const longest = Math.max(
+				ux * ux + uy * uy + uz * uz,
+				wx * wx + wy * wy + wz * wz,
+				(wx - ux) ** 2 + (wy - uy) ** 2 + (wz - uz) ** 2,
+			);
 			if (nx * nx + ny * ny + nz * nz > NO_AREA * longest * longest) kept[n++] = i;
 		}
 		const boxes = new Float64Array(6 * n);
@@ -88,7 +92,8 @@ export class Mesh implements Surface {
 		const p = this.corners;
 		if (p.length === 0) return Infinity;
 		// Watertight shear of Woop, Benthin and Wald (2013): edges shared by two triangles are never slipped through.
-		const kz = Math.abs(dx) > Math.abs(dy) ? (Math.abs(dx) > Math.abs(dz) ? 0 : 2) : Math.abs(dy) > Math.abs(dz) ? 1 : 2;
+		const kz =
+			Math.abs(dx) > Math.abs(dy) ? (Math.abs(dx) > Math.abs(dz) ? 0 : 2) : Math.abs(dy) > Math.abs(dz) ? 1 : 2;
 		const major = kz === 0 ? dx : kz === 1 ? dy : dz;
 		const kx = (kz + (major < 0 ? 2 : 1)) % 3;
 		const ky = (kz + (major < 0 ? 1 : 2)) % 3;
@@ -167,7 +172,17 @@ export class Mesh implements Surface {
 					const axis = links[8 * node + 7] >> 8;
 					const leftFirst = axis === 0 ? nx === 0 : axis === 1 ? ny === 0 : nz === 0;
 					stack[top] = leftFirst ? r : l;
-					entries[top++] = leftFirst ? (axis === 0 ? rx0 : axis === 1 ? ry0 : rz0) : axis === 0 ? lx0 : axis === 1 ? ly0 : lz0;
+					entries[top++] = leftFirst
+						? axis === 0
+							? rx0
+							: axis === 1
+								? ry0
+								: rz0
+						: axis === 0
+							? lx0
+							: axis === 1
+								? ly0
+								: lz0;
 					node = leftFirst ? l : r;
 				} else node = left === 1 ? l : right === 1 ? r : -1;
 				continue;
@@ -263,7 +278,13 @@ export function pointToMesh(x: number, y: number, z: number, M: Body, limit: num
 	const lx = x - M.x;
 	const ly = y - M.y;
 	const lz = z - M.z;
-	const d = (M.mesh as Mesh).nearestPoint(m[0] * lx + m[3] * ly + m[6] * lz, m[1] * lx + m[4] * ly + m[7] * lz, m[2] * lx + m[5] * ly + m[8] * lz, limit, out);
+	const d = (M.mesh as Mesh).nearestPoint(
+		m[0] * lx + m[3] * ly + m[6] * lz,
+		m[1] * lx + m[4] * ly + m[7] * lz,
+		m[2] * lx + m[5] * ly + m[8] * lz,
+		limit,
+		out,
+	);
 	if (d === Infinity) return d;
 	const [qx, qy, qz] = [out[0], out[1], out[2]];
 	out[0] = M.x + m[0] * qx + m[1] * qy + m[2] * qz;

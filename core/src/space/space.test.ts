@@ -63,7 +63,11 @@ describe('tree', () => {
 					let nearest = Infinity;
 					const point = new Float64Array([...p, ...p]);
 					const distance = (i: number) =>
-						Math.hypot(...[0, 1, 2].map((k) => Math.max(0, list[6 * i + k] - (p[k] as number), (p[k] as number) - list[6 * i + k + 3])));
+						Math.hypot(
+							...[0, 1, 2].map((k) =>
+								Math.max(0, list[6 * i + k] - (p[k] as number), (p[k] as number) - list[6 * i + k + 3]),
+							),
+						);
 					tree.closest(point, Infinity, (i, most) => {
 						nearest = Math.min(nearest, distance(i));
 						return Math.min(most, distance(i));
@@ -138,7 +142,8 @@ describe('mesh', () => {
 		flat.vertices = vertices.map((v, i) => (i % 3 === 1 ? 0 : v));
 		flat.triangles = triangles;
 		const mesh = new Mesh(flat.vertices, flat.triangles);
-		for (let i = -7; i <= 7; i++) for (let j = -7; j <= 7; j++) expect(mesh.castRay(i / 2, 1, j / 2, 0, -1, 0, 0, 10)).toBe(1);
+		for (let i = -7; i <= 7; i++)
+			for (let j = -7; j <= 7; j++) expect(mesh.castRay(i / 2, 1, j / 2, 0, -1, 0, 0, 10)).toBe(1);
 		// Along its plane a line misses it.
 		expect(mesh.castRay(-9, 0, 0.3, 1, 0, 0, 0, 100)).toBe(Infinity);
 	});
@@ -152,7 +157,12 @@ describe('mesh', () => {
 				const M = meshBody(new Mesh(vertices, triangles)).place(d.between(-1, 1), d.between(-1, 1), 0, m);
 				const A = d.body(0.8, ['box', 'sphere', 'capsule']);
 				const u = d.direction();
-				A.place(M.x - u[0] * 4 + d.between(-1, 1), M.y - u[1] * 4 + d.between(-1, 1), M.z - u[2] * 4 + d.between(-1, 1), A.m);
+				A.place(
+					M.x - u[0] * 4 + d.between(-1, 1),
+					M.y - u[1] * 4 + d.between(-1, 1),
+					M.z - u[2] * 4 + d.between(-1, 1),
+					A.m,
+				);
 				const mesh = M.mesh as Mesh;
 				let near = Infinity;
 				let travel = Infinity;
@@ -184,7 +194,12 @@ describe('mesh', () => {
 		expect(rayOn(M, 0, 1e-5, 0, 0, -1, 0, 10, false)).toBeCloseTo(1e-5, 9);
 		expect(found.startsInside).toBe(false);
 		// A sweep that starts across the upper triangle skips it, and all that is level with it.
-		const level = meshBody(new Mesh([-1, 0, -1, 1, 0, -1, 0, 0, 1, 5, 0, -1, 7, 0, -1, 6, 0, 1, 5, -2, -1, 7, -2, -1, 6, -2, 1], [0, 1, 2, 3, 4, 5, 6, 7, 8]));
+		const level = meshBody(
+			new Mesh(
+				[-1, 0, -1, 1, 0, -1, 0, 0, 1, 5, 0, -1, 7, 0, -1, 6, 0, 1, 5, -2, -1, 7, -2, -1, 6, -2, 1],
+				[0, 1, 2, 3, 4, 5, 6, 7, 8],
+			),
+		);
 		expect(sweepOn(sphereBody(0.5).place(0, 0.2, 0, rotationOf(undefined)), 1, 0, 0, 20, level, false)).toBe(Infinity);
 		expect(found.startsInside).toBe(true);
 		const box = new Float64Array(6);

@@ -96,8 +96,17 @@ describe('a contact with a mesh', () => {
 					if (travel === Number.POSITIVE_INFINITY) continue;
 					const [x, y, z] = found.point as unknown as [number, number, number];
 					expect(nearestOn(mesh, x, y, z, onto)).toBeLessThan(1e-7);
-					expect(nearestPoint(body, x - travel * dir[0], y - travel * dir[1], z - travel * dir[2], onto)).toBeLessThan(1e-7);
-					seen.push({ travel, point: [x * R[0] + y * R[3] + z * R[6], x * R[1] + y * R[4] + z * R[7], x * R[2] + y * R[5] + z * R[8]] as number[] });
+					expect(nearestPoint(body, x - travel * dir[0], y - travel * dir[1], z - travel * dir[2], onto)).toBeLessThan(
+						1e-7,
+					);
+					seen.push({
+						travel,
+						point: [
+							x * R[0] + y * R[3] + z * R[6],
+							x * R[1] + y * R[4] + z * R[7],
+							x * R[2] + y * R[5] + z * R[8],
+						] as number[],
+					});
 				}
 				const [first, second] = seen;
 				if (!first || !second) return;

@@ -84,7 +84,14 @@ export class Tree {
 	 * Builds the node over the records from `first` up to `end`. Its bounds, and bounds that its centres keep, were found while
 	 * its parent was cut: they lie at `side` in the level's numbers, so that no pass over the items is spent on them here.
 	 */
-	private build(records: Float32Array, words: Int32Array, first: number, end: number, level: number, side: number): number {
+	private build(
+		records: Float32Array,
+		words: Int32Array,
+		first: number,
+		end: number,
+		level: number,
+		side: number,
+	): number {
 		const node = this.size++;
 		const own = levelOf(level);
 		const x0 = own[side];
@@ -260,7 +267,8 @@ export class Tree {
 			this.leafOf = new Int32Array(order.length);
 			for (let node = 0; node < size; node++) {
 				if ((links[8 * node + 7] & 255) > 0)
-					for (let i = ~links[8 * node + 6], end = i + (links[8 * node + 7] & 255); i < end; i++) this.leafOf[order[i]] = node;
+					for (let i = ~links[8 * node + 6], end = i + (links[8 * node + 7] & 255); i < end; i++)
+						this.leafOf[order[i]] = node;
 				else {
 					this.parents[node + 1] = node;
 					this.parents[links[8 * node + 6]] = node;
@@ -319,7 +327,15 @@ export class Tree {
 		while (top > 0) {
 			const node = stack[--top];
 			const q = 8 * node;
-			if (boxes[q] > x1 || boxes[q + 1] > y1 || boxes[q + 2] > z1 || boxes[q + 3] < x0 || boxes[q + 4] < y0 || boxes[q + 5] < z0) continue;
+			if (
+				boxes[q] > x1 ||
+				boxes[q + 1] > y1 ||
+				boxes[q + 2] > z1 ||
+				boxes[q + 3] < x0 ||
+				boxes[q + 4] < y0 ||
+				boxes[q + 5] < z0
+			)
+				continue;
 			const n = links[8 * node + 7] & 255;
 			if (n > 0) for (let i = ~links[8 * node + 6], end = i + n; i < end; i++) visit(order[i]);
 			else {

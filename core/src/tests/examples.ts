@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import type { Project, Query, QueryOf, SceneObject } from '../project/schema';
 
 /** @param name of a file in examples/, without what follows the first dot */
-export const example = (name: string): Project => JSON.parse(readFileSync(join(import.meta.dirname, `../../../examples/${name}.frelk.json`), 'utf8'));
+export const example = (name: string): Project =>
+	JSON.parse(readFileSync(join(import.meta.dirname, `../../../examples/${name}.frelk.json`), 'utf8'));
 
 function named<T extends { id: string }>(list: readonly T[] | undefined, id: string): T {
 	const found = list?.find((entry) => entry.id === id);

@@ -27,7 +27,10 @@ declare const performance: { now(): number };
  */
 export function caseOf(seed: number, examples: readonly string[]): string {
 	const d = dice(seed * 2 + 1);
-	const tree = (): Json => (d.chance(0.5) && examples.length > 0 ? (JSON.parse(d.of(examples)) as Json) : (randomProject(d.whole(1, 1e6)) as unknown as Json));
+	const tree = (): Json =>
+		d.chance(0.5) && examples.length > 0
+			? (JSON.parse(d.of(examples)) as Json)
+			: (randomProject(d.whole(1, 1e6)) as unknown as Json);
 	switch (d.whole(0, 9)) {
 		case 0:
 			return mutatedText(d, examples.length > 0 ? d.of(examples) : JSON.stringify(tree()));

@@ -18,13 +18,17 @@ const LONGEST_LINE = 1500;
 /** @returns what is unsound in an answer's numbers, or null */
 export function unsound(answer: Answer): string | null {
 	for (const s of answer.selected) {
-		if (!(Number.isFinite(s.distance) && s.distance >= 0)) return `${answer.query}: distance ${s.distance} of ${s.object}`;
+		if (!(Number.isFinite(s.distance) && s.distance >= 0))
+			return `${answer.query}: distance ${s.distance} of ${s.object}`;
 		if (!s.point.every(Number.isFinite)) return `${answer.query}: point ${s.point} of ${s.object}`;
-		if (s.normal && !(Math.abs(Math.hypot(...s.normal) - 1) <= 1e-6)) return `${answer.query}: normal ${s.normal} of ${s.object}`;
+		if (s.normal && !(Math.abs(Math.hypot(...s.normal) - 1) <= 1e-6))
+			return `${answer.query}: normal ${s.normal} of ${s.object}`;
 	}
 	for (const v of answer.verdicts) {
-		if (v.beyond !== undefined && !(Number.isFinite(v.beyond) && v.beyond >= 0)) return `${answer.query}: ${v.object} ${v.beyond} beyond the end`;
-		if (v.margin !== undefined && !(Number.isFinite(v.margin) && v.margin >= 0)) return `${answer.query}: margin ${v.margin} of ${v.object} at ${v.stage}`;
+		if (v.beyond !== undefined && !(Number.isFinite(v.beyond) && v.beyond >= 0))
+			return `${answer.query}: ${v.object} ${v.beyond} beyond the end`;
+		if (v.margin !== undefined && !(Number.isFinite(v.margin) && v.margin >= 0))
+			return `${answer.query}: margin ${v.margin} of ${v.object} at ${v.stage}`;
 	}
 	return null;
 }
@@ -35,7 +39,8 @@ function judgeProject(project: Project): string | null {
 	const text = writeProject(project);
 	if (JSON.stringify(JSON.parse(text)) !== JSON.stringify(project)) return 'is written as something else';
 	const again = readProject(text);
-	if (!again.ok) return `is written as what is refused: ${formatProblem(again.problems[0] ?? { path: [], message: '' })}`;
+	if (!again.ok)
+		return `is written as what is refused: ${formatProblem(again.problems[0] ?? { path: [], message: '' })}`;
 	if (writeProject(again.project) !== text) return 'is written otherwise the second time';
 	for (const moment of [null, ...(project.moments ?? []).map((m) => m.id)]) {
 		const world = buildWorld(project, moment);
@@ -45,7 +50,8 @@ function judgeProject(project: Project): string | null {
 			const wrong = unsound(answer);
 			if (wrong) return `at ${moment ?? 'the start'}, ${wrong}`;
 			const winner = new Asking(world).winner(query);
-			if (said(winner) !== said(answer)) return `at ${moment ?? 'the start'}, ${query.id}: winner only ${said(winner)}, explained ${said(answer)}`;
+			if (said(winner) !== said(answer))
+				return `at ${moment ?? 'the start'}, ${query.id}: winner only ${said(winner)}, explained ${said(answer)}`;
 		}
 	}
 	const checks = runChecks(project);
@@ -65,7 +71,8 @@ export function judge(text: string): string | null {
 		if (reading.problems.length > MOST_PROBLEMS) return `${reading.problems.length} problems told`;
 		for (const problem of reading.problems) {
 			const line = formatProblem(problem);
-			if (UNCLEAN.test(line) || line.length > LONGEST_LINE) return `a problem that is not one clean line (${line.length} characters)`;
+			if (UNCLEAN.test(line) || line.length > LONGEST_LINE)
+				return `a problem that is not one clean line (${line.length} characters)`;
 		}
 		return null;
 	} catch (error) {

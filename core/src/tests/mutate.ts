@@ -69,7 +69,8 @@ function holders(top: Json): Holder[] {
 	return found;
 }
 
-const keysOf = (holder: Holder): (string | number)[] => (Array.isArray(holder) ? [...holder.keys()] : Object.keys(holder));
+const keysOf = (holder: Holder): (string | number)[] =>
+	Array.isArray(holder) ? [...holder.keys()] : Object.keys(holder);
 const get = (holder: Holder, key: string | number): Json => (holder as Record<string | number, Json>)[key] as Json;
 const set = (holder: Holder, key: string | number, value: Json): void => {
 	// As a file would have it: also a key named __proto__ is a key.
@@ -79,7 +80,8 @@ const copy = <T extends Json>(value: T): T => JSON.parse(JSON.stringify(value)) 
 
 function deep(d: Dice): Json {
 	let value: Json = d.chance(0.5) ? [] : 1;
-	for (let i = d.of([3, 30, 63, 64, 65, 200]); i > 0; i--) value = d.chance(0.5) ? [value] : d.chance(0.3) ? [1, value] : { k: value };
+	for (let i = d.of([3, 30, 63, 64, 65, 200]); i > 0; i--)
+		value = d.chance(0.5) ? [value] : d.chance(0.3) ? [1, value] : { k: value };
 	return value;
 }
 
@@ -190,7 +192,10 @@ export function mutatedText(d: Dice, text: string): string {
 				out = out.slice(0, at);
 				break;
 			default:
-				out = out.slice(0, at) + d.of(['[', ']', '{', '}', ',', ':', '"', '\\', '1e999', '-', '\u0000', '\ufeff', 'null', '9', '[[[[']) + out.slice(to);
+				out =
+					out.slice(0, at) +
+					d.of(['[', ']', '{', '}', ',', ':', '"', '\\', '1e999', '-', '\u0000', '\ufeff', 'null', '9', '[[[[']) +
+					out.slice(to);
 		}
 	}
 	return out;
@@ -232,8 +237,11 @@ export function pulled(d: Dice, tree: Json): Json {
 			if (isHolder(value)) pull(value, inner);
 			else if (typeof value === 'number' && value !== 0 && !LEFT_ALONE.includes(inner) && d.chance(share)) {
 				const small = end === 'small' || (end === 'both' && d.chance(0.5));
-				const size = small ? (SMALLEST[inner] ?? (inner === 'viewport' ? 1e-6 : d.of([1e-300, 1e-12, 1e-9]))) : (LARGEST[inner] ?? d.of([1e3, 1e9, 1e12]));
-				if (small ? inner in SMALLEST || d.chance(0.5) : inner in LARGEST || SIGNED_ANYHOW.includes(inner)) set(holder, key, Math.sign(value) * size);
+				const size = small
+					? (SMALLEST[inner] ?? (inner === 'viewport' ? 1e-6 : d.of([1e-300, 1e-12, 1e-9])))
+					: (LARGEST[inner] ?? d.of([1e3, 1e9, 1e12]));
+				if (small ? inner in SMALLEST || d.chance(0.5) : inner in LARGEST || SIGNED_ANYHOW.includes(inner))
+					set(holder, key, Math.sign(value) * size);
 			}
 		}
 		if (Array.isArray(holder) || holder.kind !== 'capsule') return;

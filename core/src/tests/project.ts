@@ -34,7 +34,11 @@ class GridDice extends Dice {
 	}
 
 	override rotation(): [number, number, number] {
-		return [90 * this.whole(-2, 2), this.chance(0.3) ? 90 * this.whole(-1, 1) : 0, this.chance(0.3) ? 90 * this.whole(-2, 2) : 0];
+		return [
+			90 * this.whole(-2, 2),
+			this.chance(0.3) ? 90 * this.whole(-1, 1) : 0,
+			this.chance(0.3) ? 90 * this.whole(-2, 2) : 0,
+		];
 	}
 
 	override direction(): [number, number, number] {
@@ -84,7 +88,14 @@ export function randomProject(seed: number, recipe: Recipe = {}): Project {
 								fov: d.between(40, 90),
 								far: 40,
 							}
-						: { id: 'cam', position: [0, 1, 8], rotation: d.rotation(), projection: 'orthographic', height: 8, far: 40 },
+						: {
+								id: 'cam',
+								position: [0, 1, 8],
+								rotation: d.rotation(),
+								projection: 'orthographic',
+								height: 8,
+								far: 40,
+							},
 			],
 		},
 		queries: [],
@@ -102,15 +113,29 @@ const point = (d: Dice, reach: number): [number, number, number] => [
 	round(d, d.between(-reach, reach)),
 ];
 
-function randomObject(d: Dice, i: number, ids: string[], before: SceneObject[], flat: boolean, recipe: Recipe): SceneObject {
+function randomObject(
+	d: Dice,
+	i: number,
+	ids: string[],
+	before: SceneObject[],
+	flat: boolean,
+	recipe: Recipe,
+): SceneObject {
 	const rotation = flat ? ([0, 0, d.chance(0.4) ? 0 : d.between(-180, 180)] as [number, number, number]) : d.rotation();
 	const position = point(d, 2.5);
 	if (flat) position[2] = d.whole(0, 6) * 0.25;
 	const standing = (recipe.standIns ?? true) && i > 0 && d.chance(0.12) ? d.of(before) : undefined;
-	const shapes = Array.from({ length: d.of([0, 1, 1, 1, 1, 2]) }, (_, k) => randomShape(d, `s${k}`, flat, recipe.meshes ?? true));
+	const shapes = Array.from({ length: d.of([0, 1, 1, 1, 1, 2]) }, (_, k) =>
+		randomShape(d, `s${k}`, flat, recipe.meshes ?? true),
+	);
 	return {
 		id: ids[i] as string,
-		parent: maybe(d, 0.2, () => d.of(ids.slice(0, Math.max(1, i)))) === ids[i] ? undefined : i > 0 ? maybe(d, 0.2, () => d.of(ids.slice(0, i))) : undefined,
+		parent:
+			maybe(d, 0.2, () => d.of(ids.slice(0, Math.max(1, i)))) === ids[i]
+				? undefined
+				: i > 0
+					? maybe(d, 0.2, () => d.of(ids.slice(0, i)))
+					: undefined,
 		position,
 		rotation,
 		scale: maybe(d, 0.25, () => [d.between(0.5, 1.6), d.between(0.5, 1.6), flat ? 1 : d.between(0.5, 1.6)]),
@@ -120,7 +145,11 @@ function randomObject(d: Dice, i: number, ids: string[], before: SceneObject[], 
 		active: maybe(d, 0.1, () => false),
 		states: maybe(d, 0.6, () => ({ jammed: d.chance(0.4), wear: d.whole(0, 5) })),
 		priority: maybe(d, 0.4, () => d.whole(0, 2)),
-		focus: maybe(d, 0.4, () => (flat ? [d.between(-0.3, 0.3), d.between(-0.3, 0.3), 0] : [d.between(-0.3, 0.3), d.between(-0.3, 0.3), d.between(-0.3, 0.3)])),
+		focus: maybe(d, 0.4, () =>
+			flat
+				? [d.between(-0.3, 0.3), d.between(-0.3, 0.3), 0]
+				: [d.between(-0.3, 0.3), d.between(-0.3, 0.3), d.between(-0.3, 0.3)],
+		),
 		prompt: maybe(d, 0.5, () => `Use ${i}`),
 		action: maybe(d, 0.5, () => `use-${i}`),
 		approach: maybe(d, 0.2, () => ({ from: flat ? [1, 0, 0] : d.direction(), within: d.between(20, 150) })),
@@ -132,7 +161,11 @@ function randomObject(d: Dice, i: number, ids: string[], before: SceneObject[], 
 function randomShape(d: Dice, id: string, flat: boolean, meshes: boolean): Shape {
 	const mount = {
 		id,
-		at: maybe(d, 0.4, (): [number, number, number] => [d.between(-0.4, 0.4), d.between(-0.4, 0.4), flat ? 0 : d.between(-0.4, 0.4)]),
+		at: maybe(d, 0.4, (): [number, number, number] => [
+			d.between(-0.4, 0.4),
+			d.between(-0.4, 0.4),
+			flat ? 0 : d.between(-0.4, 0.4),
+		]),
 		rotation: maybe(d, 0.4, (): [number, number, number] => (flat ? [0, 0, d.between(-180, 180)] : d.rotation())),
 		role: maybe(d, 0.3, () => 'sensor' as const),
 		layer: maybe(d, 0.25, () => d.of(LAYERS)),
@@ -152,7 +185,10 @@ function randomShape(d: Dice, id: string, flat: boolean, meshes: boolean): Shape
 				return {
 					...mount,
 					kind: 'polygon',
-					points: Array.from({ length: d.whole(3, 8) }, (_, k): [number, number] => [Math.cos(k * 0.8) * size(), Math.sin(k * 0.8) * size()]),
+					points: Array.from({ length: d.whole(3, 8) }, (_, k): [number, number] => [
+						Math.cos(k * 0.8) * size(),
+						Math.sin(k * 0.8) * size(),
+					]),
 				};
 		}
 	}
@@ -169,7 +205,13 @@ function randomShape(d: Dice, id: string, flat: boolean, meshes: boolean): Shape
 			return {
 				...mount,
 				kind: 'hull',
-				points: [[0, 0, 0], [size(), 0, 0], [0, size(), 0], [0, 0, size()], ...Array.from({ length: d.whole(0, 8) }, () => point(d, 0.5))],
+				points: [
+					[0, 0, 0],
+					[size(), 0, 0],
+					[0, size(), 0],
+					[0, 0, size()],
+					...Array.from({ length: d.whole(0, 8) }, () => point(d, 0.5)),
+				],
 			};
 		default:
 			return {
@@ -243,7 +285,11 @@ function randomQuery(d: Dice, id: string, ids: string[], flat: boolean, index: n
 			flat: flat ? undefined : maybe(d, 0.3, () => true),
 		})),
 		view: view
-			? { within: d.between(20, 120), about: maybe(d, 0.4, () => direction(d, ids, flat)), flat: flat ? undefined : maybe(d, 0.4, () => true) }
+			? {
+					within: d.between(20, 120),
+					about: maybe(d, 0.4, () => direction(d, ids, flat)),
+					flat: flat ? undefined : maybe(d, 0.4, () => true),
+				}
 			: undefined,
 		approach: maybe(d, 0.2, () => 'ignore' as const),
 		sight: maybe(d, 0.55, () => ({
@@ -256,11 +302,11 @@ function randomQuery(d: Dice, id: string, ids: string[], flat: boolean, index: n
 		choose: maybe(d, 0.5, () => ({
 			take: maybe(d, 0.6, () => d.of([1, 2, 3, 'all'] as const)),
 			by: maybe(d, 0.6, () => {
-				const rules: { rule: 'distance' | 'priority' | 'listed' | 'aim' | 'cursor'; slack?: number; to?: 'contact' | 'focus' }[] = [
-					{ rule: 'distance' },
-					{ rule: 'priority' },
-					{ rule: 'listed' },
-				];
+				const rules: {
+					rule: 'distance' | 'priority' | 'listed' | 'aim' | 'cursor';
+					slack?: number;
+					to?: 'contact' | 'focus';
+				}[] = [{ rule: 'distance' }, { rule: 'priority' }, { rule: 'listed' }];
 				if (!flatPick && (!volume || asker !== undefined)) rules.push({ rule: 'aim', slack: 2 });
 				if (kind === 'pick') rules.push({ rule: 'cursor' });
 				if (d.chance(0.4)) rules.push({ rule: 'distance', to: 'focus', slack: 0.3 });
@@ -274,7 +320,9 @@ function randomQuery(d: Dice, id: string, ids: string[], flat: boolean, index: n
 	};
 	const path = (): object => {
 		const base = { from: anchor(d, ids, flat, index) };
-		return d.chance(0.4) ? { ...base, to: anchor(d, ids, flat, 0) } : { ...base, aim: direction(d, ids, flat), length: d.between(1, 12) };
+		return d.chance(0.4)
+			? { ...base, to: anchor(d, ids, flat, 0) }
+			: { ...base, aim: direction(d, ids, flat), length: d.between(1, 12) };
 	};
 	const shape = (more: boolean): object => {
 		const r = d.between(0.1, 0.6);
@@ -369,13 +417,21 @@ function randomMoments(d: Dice, ids: string[], objects: SceneObject[], queries: 
 	const moment = (id: string, on?: string): Moment => ({
 		id,
 		on,
-		objects: Object.fromEntries(d.some(ids, on === undefined ? 0.15 : 0.3).map((o) => [o, randomOverlay(d, o, ids, objects, flat)])),
+		objects: Object.fromEntries(
+			d.some(ids, on === undefined ? 0.15 : 0.3).map((o) => [o, randomOverlay(d, o, ids, objects, flat)]),
+		),
 		states: maybe(d, 0.6, () => ({ tide: d.chance(0.5), level: d.whole(0, 3) })),
-		cameras: maybe(d, 0.3, () => ({ cam: { position: flat ? [d.between(-1, 1), 0, d.between(2, 5)] : [d.between(-1, 1), 1, d.between(3, 8)] } })),
+		cameras: maybe(d, 0.3, () => ({
+			cam: { position: flat ? [d.between(-1, 1), 0, d.between(2, 5)] : [d.between(-1, 1), 1, d.between(3, 8)] },
+		})),
 		queries: Object.fromEntries(
-			d
-				.some(queries, 0.2)
-				.map((q) => [q.id, { enabled: maybe(d, 0.5, () => d.chance(0.8)), cursor: q.kind === 'pick' ? [d.between(100, 700), d.between(80, 520)] : undefined }]),
+			d.some(queries, 0.2).map((q) => [
+				q.id,
+				{
+					enabled: maybe(d, 0.5, () => d.chance(0.8)),
+					cursor: q.kind === 'pick' ? [d.between(100, 700), d.between(80, 520)] : undefined,
+				},
+			]),
 		),
 	});
 	return tidy([moment('later'), moment('last', 'later')]);
@@ -387,7 +443,11 @@ function randomOverlay(d: Dice, id: string, ids: string[], objects: SceneObject[
 	return {
 		position: maybe(d, 0.4, () => point(d, 2.5)),
 		rotation: maybe(d, 0.3, (): [number, number, number] => (flat ? [0, 0, d.between(-180, 180)] : d.rotation())),
-		scale: maybe(d, 0.2, (): [number, number, number] => [d.between(0.5, 1.6), d.between(0.5, 1.6), flat ? 1 : d.between(0.5, 1.6)]),
+		scale: maybe(d, 0.2, (): [number, number, number] => [
+			d.between(0.5, 1.6),
+			d.between(0.5, 1.6),
+			flat ? 1 : d.between(0.5, 1.6),
+		]),
 		active: maybe(d, 0.4, () => d.chance(0.7)),
 		// Only earlier objects, so that no cycle comes about.
 		parent: maybe(d, 0.2, () => (at > 0 && d.chance(0.6) ? d.of(ids.slice(0, at)) : null)),

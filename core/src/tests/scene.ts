@@ -7,13 +7,22 @@ import { Asking } from '../query/answer';
 import type { Answer, Verdict } from '../query/types';
 import { buildWorld } from '../world/world';
 
-export const box = (size: [number, number, number], more: object = {}): Shape => ({ id: 'box', kind: 'box', size, ...more }) as Shape;
-export const ball = (radius: number, more: object = {}): Shape => ({ id: 'ball', kind: 'sphere', radius, ...more }) as Shape;
-export const disc = (radius: number, more: object = {}): Shape => ({ id: 'disc', kind: 'circle', radius, ...more }) as Shape;
-export const rect = (size: [number, number], more: object = {}): Shape => ({ id: 'rect', kind: 'rect', size, ...more }) as Shape;
+export const box = (size: [number, number, number], more: object = {}): Shape =>
+	({ id: 'box', kind: 'box', size, ...more }) as Shape;
+export const ball = (radius: number, more: object = {}): Shape =>
+	({ id: 'ball', kind: 'sphere', radius, ...more }) as Shape;
+export const disc = (radius: number, more: object = {}): Shape =>
+	({ id: 'disc', kind: 'circle', radius, ...more }) as Shape;
+export const rect = (size: [number, number], more: object = {}): Shape =>
+	({ id: 'rect', kind: 'rect', size, ...more }) as Shape;
 
 /** An object on layer "a" unless told otherwise. */
-export const object = (id: string, position: [number, number, number], shapes: Shape[], more: Partial<SceneObject> = {}): SceneObject => ({
+export const object = (
+	id: string,
+	position: [number, number, number],
+	shapes: Shape[],
+	more: Partial<SceneObject> = {},
+): SceneObject => ({
 	id,
 	position,
 	layer: 'a',
@@ -58,7 +67,8 @@ export function ask(p: Project, moment: string | null = null): Answer {
 }
 
 /** The answer to one query about some objects. */
-export const answerTo = (query: unknown, objects: SceneObject[], more: Partial<Project['scene']> = {}): Answer => ask(project(objects, [query], more));
+export const answerTo = (query: unknown, objects: SceneObject[], more: Partial<Project['scene']> = {}): Answer =>
+	ask(project(objects, [query], more));
 
 export const verdict = (answer: Answer, id: string): Verdict => {
 	const found = answer.verdicts.find((v) => v.object === id);

@@ -28,8 +28,10 @@ function cached<T>(store: WeakMap<object, Map<string, T>>, list: object, key: st
 export function hullOf(points: readonly (readonly number[])[], scale: readonly [number, number, number]): Hull {
 	return cached(hulls, points, scale.join(), () => {
 		const plain = cached(hulls, points, '1,1,1', () => {
-			const hull = points[0]?.length === 2 ? buildPolygon(points as unknown as [number, number][]) : buildHull(points.flat());
-			if (!hull) throw new RangeError(points[0]?.length === 2 ? 'the points have no area' : 'the points have no volume');
+			const hull =
+				points[0]?.length === 2 ? buildPolygon(points as unknown as [number, number][]) : buildHull(points.flat());
+			if (!hull)
+				throw new RangeError(points[0]?.length === 2 ? 'the points have no area' : 'the points have no volume');
 			return hull;
 		});
 		return plain.scaled(...scale);

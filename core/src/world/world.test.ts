@@ -10,7 +10,17 @@ import { dice } from '../tests/random';
 import { runs } from '../tests/runs';
 import { ahead, box, object, project } from '../tests/scene';
 import { bodyOf, hullOf } from './bodies';
-import { buildWorld, forwardOf, hangsUnder, maskOf, moveObjects, tagMask, type World, type WorldObject, withQueries } from './world';
+import {
+	buildWorld,
+	forwardOf,
+	hangsUnder,
+	maskOf,
+	moveObjects,
+	tagMask,
+	type World,
+	type WorldObject,
+	withQueries,
+} from './world';
 
 const at = (world: World, id: string): WorldObject => {
 	const found = world.objectById.get(id);
@@ -30,7 +40,11 @@ const carried = (): Project =>
 			object('body', [10, 0, 0], [], { rotation: [90, 0, 0], scale: [2, 2, 2] }),
 		],
 		[ahead()],
-		{ cameras: [{ id: 'eye', object: 'arm', position: [0, 0, -1], rotation: [0, 30, 0], projection: 'perspective', fov: 60 }] },
+		{
+			cameras: [
+				{ id: 'eye', object: 'arm', position: [0, 0, -1], rotation: [0, 30, 0], projection: 'perspective', fov: 60 },
+			],
+		},
 	);
 
 describe('a world', () => {
@@ -42,7 +56,11 @@ describe('a world', () => {
 		expect(at(world, 'hand').position.map(tidy)).toEqual([8, 0, -2]);
 		expect(at(world, 'hand').focus[1]).toBeCloseTo(3, 9);
 		expect(at(world, 'arm').focus).toEqual(at(world, 'arm').position);
-		expect([at(world, 'hand').parent?.id, at(world, 'arm').children.map((c) => c.id), at(world, 'body').parent]).toEqual(['arm', ['hand'], null]);
+		expect([
+			at(world, 'hand').parent?.id,
+			at(world, 'arm').children.map((c) => c.id),
+			at(world, 'body').parent,
+		]).toEqual(['arm', ['hand'], null]);
 		const { body } = world.shapes[0]!;
 		expect([body.x, body.y, body.z].map(tidy)).toEqual([8, 6, 0]);
 		expect([body.hx, body.hy, body.hz]).toEqual([1, 3, 1]);
@@ -55,14 +73,23 @@ describe('a world', () => {
 	});
 
 	it('leaves a shape its own turn under its object’s', () => {
-		const world = buildWorld(project([object('o', [0, 0, 0], [box([2, 1, 1], { rotation: [90, 0, 0] })], { rotation: [90, 0, 0] })], []));
+		const world = buildWorld(
+			project([object('o', [0, 0, 0], [box([2, 1, 1], { rotation: [90, 0, 0] })], { rotation: [90, 0, 0] })], []),
+		);
 		const m = world.shapes[0]!.body.m;
 		expect([...m].map(tidy)).toEqual([-1, 0, 0, 0, 1, 0, 0, 0, -1]);
 	});
 
 	it('is active only where everything above is', () => {
 		const world = buildWorld(
-			project([object('a', [0, 0, 0], [], { active: false }), object('b', [0, 0, 0], [], { parent: 'a' }), object('c', [0, 0, 0], [])], []),
+			project(
+				[
+					object('a', [0, 0, 0], [], { active: false }),
+					object('b', [0, 0, 0], [], { parent: 'a' }),
+					object('c', [0, 0, 0], []),
+				],
+				[],
+			),
 		);
 		expect(world.objects.map((o) => o.active)).toEqual([false, false, true]);
 	});
@@ -79,22 +106,37 @@ describe('a world', () => {
 			[1, 'z', 1, false],
 		]);
 		expect(at(world, 'o').shapes).toEqual(world.shapes);
-		expect([maskOf(world, ['a', 'wall']), maskOf(world, []), maskOf(world, 'all'), maskOf(world, undefined)]).toEqual([5, 0, -1, -1]);
+		expect([maskOf(world, ['a', 'wall']), maskOf(world, []), maskOf(world, 'all'), maskOf(world, undefined)]).toEqual([
+			5, 0, -1, -1,
+		]);
 		expect([world.tieSlack, world.hasStandIns, world.flat]).toEqual([0.001, false, false]);
 	});
 
 	it('puts stand-ins with what they answer for', () => {
-		const world = buildWorld(project([object('lid', [0, 0, 0], [], { standsFor: 'chest' }), object('chest', [0, 0, 0], [])], []));
+		const world = buildWorld(
+			project([object('lid', [0, 0, 0], [], { standsFor: 'chest' }), object('chest', [0, 0, 0], [])], []),
+		);
 		expect(world.objects.map((o) => o.answersFor.id)).toEqual(['chest', 'chest']);
 		expect(world.hasStandIns).toBe(true);
 	});
 
 	it('has bits for tags, families included, past the thirty-second', () => {
-		const tags = Array.from({ length: 65 }, (_, i) => ({ id: `t${i}`, ...(i === 64 ? { under: 't33' } : i === 33 ? { under: 't0' } : {}) }));
+		const tags = Array.from({ length: 65 }, (_, i) => ({
+			id: `t${i}`,
+			...(i === 64 ? { under: 't33' } : i === 33 ? { under: 't0' } : {}),
+		}));
 		const world = buildWorld(
-			project([object('none', [0, 0, 0], []), object('deep', [0, 0, 0], [], { tags: ['t64'] }), object('flat', [0, 0, 0], [], { tags: ['t31', 't32'] })], [], {
-				tags,
-			}),
+			project(
+				[
+					object('none', [0, 0, 0], []),
+					object('deep', [0, 0, 0], [], { tags: ['t64'] }),
+					object('flat', [0, 0, 0], [], { tags: ['t31', 't32'] }),
+				],
+				[],
+				{
+					tags,
+				},
+			),
 		);
 		expect(world.tagWords).toBe(3);
 		const bits = (i: number) => [...world.tagBits.subarray(3 * i, 3 * i + 3)];
@@ -108,7 +150,11 @@ describe('a world', () => {
 		expect([...at(world, 'deep').tags].sort()).toEqual(['t0', 't33', 't64']);
 		const none = buildWorld(project([], [], { tags: [] }));
 		expect(none.tagWords).toBe(1);
-		const full = buildWorld(project([object('o', [0, 0, 0], [], { tags: ['t31'] })], [], { tags: tags.slice(0, 32).map(({ id }) => ({ id })) }));
+		const full = buildWorld(
+			project([object('o', [0, 0, 0], [], { tags: ['t31'] })], [], {
+				tags: tags.slice(0, 32).map(({ id }) => ({ id })),
+			}),
+		);
 		expect([full.tagWords, full.tagBits[0]]).toEqual([1, 2147483648]);
 	});
 
@@ -139,7 +185,9 @@ describe('a world', () => {
 		expect(() => buildWorld(round)).toThrow('go round in a circle');
 		expect(() => buildWorld(round, 'never')).toThrow(RangeError);
 		// As many in a chain as there are is none.
-		const line = Array.from({ length: 300 }, (_, i) => object(`o${i}`, [0, 1, 0], [], i < 299 ? { parent: `o${i + 1}` } : {}));
+		const line = Array.from({ length: 300 }, (_, i) =>
+			object(`o${i}`, [0, 1, 0], [], i < 299 ? { parent: `o${i + 1}` } : {}),
+		);
 		const world = buildWorld({ ...round, scene: { ...round.scene, objects: line } });
 		expect(world.objects[0]?.position[1]).toBe(300);
 		expect(() => hullOf([[0, 0, 0], [1, 0, 0], [0, 1, 0], [1, 1, 0]], [1, 1, 1])).toThrow('the points have no volume'); // biome-ignore format: one line
@@ -148,14 +196,18 @@ describe('a world', () => {
 
 	it('knows what hangs under what, and what is ahead', () => {
 		const world = buildWorld(carried());
-		const [hand, arm, body] = ['hand', 'arm', 'body'].map((id) => at(world, id)) as [WorldObject, WorldObject, WorldObject];
-		expect([hangsUnder(hand, body), hangsUnder(hand, hand), hangsUnder(body, hand), hangsUnder(null, body), hangsUnder(arm, hand)]).toEqual([
-			true,
-			true,
-			false,
-			false,
-			false,
-		]);
+		const [hand, arm, body] = ['hand', 'arm', 'body'].map((id) => at(world, id)) as [
+			WorldObject,
+			WorldObject,
+			WorldObject,
+		];
+		expect([
+			hangsUnder(hand, body),
+			hangsUnder(hand, hand),
+			hangsUnder(body, hand),
+			hangsUnder(null, body),
+			hangsUnder(arm, hand),
+		]).toEqual([true, true, false, false, false]);
 		const turned = { ...body, rotation: rotationOf([30, 20, 10]) };
 		const m = turned.rotation;
 		expect(forwardOf(turned, false)).toEqual([-m[2], -m[5], -m[8]]);
@@ -214,13 +266,19 @@ describe('the bodies in the order of the tree', () => {
 			expect(tree.order[place]).toBe(index);
 			expect(world.leafBodies[place]).toBe(shape.body);
 			expect(world.leafKinds[place]).toBe(shape.body.kind);
-			expect([...world.bodies.subarray(BODY_SIZE * place, BODY_SIZE * place + 3)]).toEqual([shape.body.x, shape.body.y, shape.body.z]);
+			expect([...world.bodies.subarray(BODY_SIZE * place, BODY_SIZE * place + 3)]).toEqual([
+				shape.body.x,
+				shape.body.y,
+				shape.body.z,
+			]);
 			const [x, y, z, r] = world.balls.subarray(4 * place, 4 * place + 4);
 			const [cx, cy, cz] = [x! + tree.origin[0]!, y! + tree.origin[1]!, z! + tree.origin[2]!];
 			const off = Math.hypot(shape.body.x - cx, shape.body.y - cy, shape.body.z - cz);
 			// With a micrometre to spare all of it lies in its ball, and the ball is no larger than that asks for.
 			expect(off + shape.body.reach + 1e-6).toBeLessThanOrEqual(r!);
-			expect(r).toBeLessThanOrEqual((shape.body.reach + 1e-5 + 1e-6 * (Math.abs(x!) + Math.abs(y!) + Math.abs(z!))) * 1.00001);
+			expect(r).toBeLessThanOrEqual(
+				(shape.body.reach + 1e-5 + 1e-6 * (Math.abs(x!) + Math.abs(y!) + Math.abs(z!))) * 1.00001,
+			);
 			if (shape.body.kind === MESH) return;
 			const far = new Float64Array(3);
 			for (const [dx, dy, dz] of [
@@ -230,7 +288,9 @@ describe('the bodies in the order of the tree', () => {
 			] as const) {
 				// biome-ignore format: one line
 				support(shape.body, dx, dy, dz, far, 0);
-				expect(Math.hypot(far[0]!, far[1]!, far[2]!) + shape.body.r).toBeLessThanOrEqual(shape.body.reach * (1 + 1e-12));
+				expect(Math.hypot(far[0]!, far[1]!, far[2]!) + shape.body.r).toBeLessThanOrEqual(
+					shape.body.reach * (1 + 1e-12),
+				);
 			}
 		});
 	}
@@ -240,12 +300,21 @@ describe('the bodies in the order of the tree', () => {
 			fc.property(fc.integer({ min: 1, max: 1e6 }), fc.constantFrom(0, 1e3, 1e6), (seed, out) => {
 				const p = randomProject(seed, { meshes: true });
 				for (const o of p.scene.objects)
-					if (o.parent === undefined) o.position = [(o.position?.[0] ?? 0) + out, (o.position?.[1] ?? 0) - out, o.position?.[2] ?? 0];
+					if (o.parent === undefined)
+						o.position = [(o.position?.[0] ?? 0) + out, (o.position?.[1] ?? 0) - out, o.position?.[2] ?? 0];
 				const world = buildWorld(p);
 				held(world);
 				const d = dice(seed);
 				const moved = world.objects.filter(() => d.whole(0, 2) === 0);
-				moveObjects(world, new Map(moved.map((o) => [o.id, { ...o.def, position: [d.between(-3, 3), d.between(-3, 3), 0] as [number, number, number] }])));
+				moveObjects(
+					world,
+					new Map(
+						moved.map((o) => [
+							o.id,
+							{ ...o.def, position: [d.between(-3, 3), d.between(-3, 3), 0] as [number, number, number] },
+						]),
+					),
+				);
 				held(world);
 			}),
 			{ numRuns: runs(60) },
@@ -261,7 +330,9 @@ describe('moving', () => {
 		const turned: SceneObject = { ...p.scene.objects[2]!, position: [0, 5, 0], rotation: [0, 90, 0] };
 		moveObjects(world, new Map([['body', turned], ['hand', { ...p.scene.objects[0]!, position: [0, 0, 7] }]])); // biome-ignore format: one line
 		const there = buildWorld({ ...p, scene: { ...p.scene, objects: world.objects.map((o) => o.def) } });
-		expect(world.objects.map((o) => [o.position, o.focus, [...o.rotation]])).toEqual(there.objects.map((o) => [o.position, o.focus, [...o.rotation]]));
+		expect(world.objects.map((o) => [o.position, o.focus, [...o.rotation]])).toEqual(
+			there.objects.map((o) => [o.position, o.focus, [...o.rotation]]),
+		);
 		expect([...world.foci]).toEqual([...there.foci]);
 		expect([...world.bounds()]).toEqual([...there.bounds()]);
 		const [eye, other] = [world.cameras.get('eye')!, there.cameras.get('eye')!];

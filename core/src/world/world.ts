@@ -248,7 +248,8 @@ function resolveObjects(laid: Laid, layerBit: Map<string, number>, family: Map<s
 		// Parents first, without recursion: chains may be long.
 		const chain: number[] = [];
 		for (let at: number | undefined = i; at !== undefined && !done[at]; ) {
-			if (chain.length > laid.objects.length) throw new RangeError(`the parents of "${laid.objects[at]?.id}" go round in a circle`);
+			if (chain.length > laid.objects.length)
+				throw new RangeError(`the parents of "${laid.objects[at]?.id}" go round in a circle`);
 			chain.push(at);
 			const up: string | undefined = laid.objects[at]?.parent;
 			at = up === undefined ? undefined : index.get(up);
@@ -262,7 +263,13 @@ function resolveObjects(laid: Laid, layerBit: Map<string, number>, family: Map<s
 	return done as WorldObject[];
 }
 
-function resolveObject(def: SceneObject, index: number, parent: WorldObject | null, layerBit: Map<string, number>, family: Map<string, string[]>): WorldObject {
+function resolveObject(
+	def: SceneObject,
+	index: number,
+	parent: WorldObject | null,
+	layerBit: Map<string, number>,
+	family: Map<string, string[]>,
+): WorldObject {
 	const tags = new Set<string>();
 	for (const tag of def.tags ?? []) for (const up of family.get(tag) ?? [tag]) tags.add(up);
 	const object: WorldObject = {
@@ -296,7 +303,9 @@ function placeObject(object: WorldObject): void {
 	const own = rotationOf(def.rotation);
 	object.position = parent ? placed(parent.position, parent.rotation, parent.scale, position) : [...position];
 	object.rotation = parent ? multiply(parent.rotation, own) : own;
-	object.scale = parent ? [parent.scale[0] * scale[0], parent.scale[1] * scale[1], parent.scale[2] * scale[2]] : [...scale];
+	object.scale = parent
+		? [parent.scale[0] * scale[0], parent.scale[1] * scale[1], parent.scale[2] * scale[2]]
+		: [...scale];
 	if (parent) keepWithin(object);
 	object.focus = placed(object.position, object.rotation, object.scale, def.focus ?? ZERO);
 }

@@ -130,7 +130,17 @@ const Handling = memo(({ id, name, off, first, last }: Pick<ItemProps, 'id' | 'n
 	);
 });
 
-function Small({ label, disabled, onClick, children }: { label: string; disabled?: boolean; onClick: () => void; children: React.ReactNode }) {
+function Small({
+	label,
+	disabled,
+	onClick,
+	children,
+}: {
+	label: string;
+	disabled?: boolean;
+	onClick: () => void;
+	children: React.ReactNode;
+}) {
 	return (
 		<Button quiet className="px-1!" aria-label={label} title={label} disabled={disabled} onClick={onClick}>
 			{children}
@@ -172,9 +182,15 @@ function Kinds() {
 					<li key={kind} className="flex items-center gap-1">
 						<Button quiet disabled={!query} className="flex-1 justify-between" onClick={() => newQuery(store, kind)}>
 							<span className="font-semibold">{kind}</span>
-							<span className="text-quiet">{query ? about : `${about}; ${kind === 'pick' ? 'needs a camera' : 'needs an object'}`}</span>
+							<span className="text-quiet">
+								{query ? about : `${about}; ${kind === 'pick' ? 'needs a camera' : 'needs an object'}`}
+							</span>
 						</Button>
-						<Button aria-label={`Draw a ${kind} on the stage`} disabled={!query} onClick={() => store.getState().use({ kind: 'query', query: kind })}>
+						<Button
+							aria-label={`Draw a ${kind} on the stage`}
+							disabled={!query}
+							onClick={() => store.getState().use({ kind: 'query', query: kind })}
+						>
 							Draw
 						</Button>
 					</li>

@@ -66,11 +66,14 @@ export function Strip() {
 	/** What a longer path would reach first. */
 	const next = useMemo(() => {
 		let best: { object: string; beyond: number } | null = null;
-		for (const { object, beyond } of current?.verdicts ?? []) if (beyond !== undefined && (!best || beyond < best.beyond)) best = { object, beyond };
+		for (const { object, beyond } of current?.verdicts ?? [])
+			if (beyond !== undefined && (!best || beyond < best.beyond)) best = { object, beyond };
 		return best;
 	}, [current]);
 	const furthest = Math.max(0.5, ...bars.map((b) => b.to)) * 1.15;
-	const inside = path ? Math.min(path.length, Math.max(furthest, path.length <= 30 ? path.length : 0)) : Math.max(furthest, live?.range?.max ?? 0);
+	const inside = path
+		? Math.min(path.length, Math.max(furthest, path.length <= 30 ? path.length : 0))
+		: Math.max(furthest, live?.range?.max ?? 0);
 	const past = path && next && inside === path.length ? path.length + next.beyond : null;
 	const max = past === null ? inside : past * 1.12;
 	const x = (d: number) => LEFT + (Math.min(d, max) / max) * (width - LEFT - RIGHT);
@@ -82,17 +85,40 @@ export function Strip() {
 		<section ref={host} aria-label="Distance strip" className="border-t bg-panel" style={{ height: HEIGHT }}>
 			{!live || current?.status === 'off' || current?.status === 'waiting' ? (
 				<p className="p-3 text-quiet">
-					No distances: the query {current?.status === 'off' ? 'is off' : current?.status === 'waiting' ? 'is waiting' : 'is still to be made'}.
+					No distances: the query{' '}
+					{current?.status === 'off' ? 'is off' : current?.status === 'waiting' ? 'is waiting' : 'is still to be made'}.
 				</p>
 			) : (
-				<svg width={width} height={HEIGHT} role="img" aria-label={stripWords(live, bars, (id) => nameOf(project, 'object', id))}>
+				<svg
+					width={width}
+					height={HEIGHT}
+					role="img"
+					aria-label={stripWords(live, bars, (id) => nameOf(project, 'object', id))}
+				>
 					<line x1={LEFT} x2={x(inside)} y1={BASE} y2={BASE} stroke="var(--quiet)" />
 					{past !== null && next && (
 						<g>
 							<line x1={x(inside)} x2={x(inside)} y1={8} y2={BASE} stroke="var(--short)" strokeWidth="1.5" />
-							<line x1={x(inside)} x2={x(max)} y1={BASE} y2={BASE} stroke="var(--short)" strokeWidth="1.5" strokeDasharray="5 4" />
+							<line
+								x1={x(inside)}
+								x2={x(max)}
+								y1={BASE}
+								y2={BASE}
+								stroke="var(--short)"
+								strokeWidth="1.5"
+								strokeDasharray="5 4"
+							/>
 							<circle cx={x(past)} cy={BASE - 12} r="4" fill="none" stroke="var(--short)" strokeWidth="1.5" />
-							<text x={x(past) - 8} y={BASE - 8} textAnchor="end" fontSize="11.5" fill="var(--ink)" stroke="var(--panel)" strokeWidth="4" paintOrder="stroke">
+							<text
+								x={x(past) - 8}
+								y={BASE - 8}
+								textAnchor="end"
+								fontSize="11.5"
+								fill="var(--ink)"
+								stroke="var(--panel)"
+								strokeWidth="4"
+								paintOrder="stroke"
+							>
 								{cutName(nameOf(project, 'object', next.object))}, {metres(next.beyond)} beyond its end
 							</text>
 						</g>
@@ -106,15 +132,38 @@ export function Strip() {
 						</g>
 					))}
 					{contact !== null && slack > 0 && (
-						<rect x={x(contact)} y={6} width={Math.max(1.5, x(contact + slack) - x(contact))} height={BASE - 6} fill="var(--tie)" opacity="0.35" />
+						<rect
+							x={x(contact)}
+							y={6}
+							width={Math.max(1.5, x(contact + slack) - x(contact))}
+							height={BASE - 6}
+							fill="var(--tie)"
+							opacity="0.35"
+						/>
 					)}
 					{live.range && !live.range.from && !live.range.to && (
 						<>
 							{live.range.max !== undefined && live.range.max <= max && (
-								<line x1={x(live.range.max)} x2={x(live.range.max)} y1={4} y2={BASE} stroke="var(--short)" strokeWidth="1.5" strokeDasharray="4 3" />
+								<line
+									x1={x(live.range.max)}
+									x2={x(live.range.max)}
+									y1={4}
+									y2={BASE}
+									stroke="var(--short)"
+									strokeWidth="1.5"
+									strokeDasharray="4 3"
+								/>
 							)}
 							{live.range.min !== undefined && (
-								<line x1={x(live.range.min)} x2={x(live.range.min)} y1={4} y2={BASE} stroke="var(--short)" strokeWidth="1.5" strokeDasharray="4 3" />
+								<line
+									x1={x(live.range.min)}
+									x2={x(live.range.min)}
+									y1={4}
+									y2={BASE}
+									stroke="var(--short)"
+									strokeWidth="1.5"
+									strokeDasharray="4 3"
+								/>
 							)}
 						</>
 					)}
@@ -145,7 +194,9 @@ export function Strip() {
 									opacity={cuts ? 0.85 : 0.65}
 									stroke={lit ? 'var(--ink)' : 'none'}
 								/>
-								{cuts && <line x1={x(bar.from)} x2={x(bar.from)} y1={y - 3} y2={y + 14} stroke="var(--cut)" strokeWidth="3" />}
+								{cuts && (
+									<line x1={x(bar.from)} x2={x(bar.from)} y1={y - 3} y2={y + 14} stroke="var(--cut)" strokeWidth="3" />
+								)}
 								<text
 									x={before ? x(bar.from) - 4 : x(bar.from) + w + 4}
 									y={y + 9.5}
@@ -162,7 +213,9 @@ export function Strip() {
 					})}
 					{bars.length === 0 && (
 						<text x={LEFT} y={30} fontSize="12" fill="var(--quiet)">
-							{path ? 'Nothing the query can choose, and nothing that stops it, lies on its path.' : 'Nothing in the volume passes.'}
+							{path
+								? 'Nothing the query can choose, and nothing that stops it, lies on its path.'
+								: 'Nothing in the volume passes.'}
 						</text>
 					)}
 				</svg>

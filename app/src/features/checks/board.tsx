@@ -83,7 +83,12 @@ export function Board() {
 					<RunAll checks={checks} />
 					<span className="ml-auto flex gap-1">
 						{(['JUnit XML', 'CSV', 'Markdown', 'HTML page'] as const).map((kind) => (
-							<Button key={kind} aria-label={`Save the results as ${kind}`} disabled={checks === 0} onClick={() => saveReport(kind, project)}>
+							<Button
+								key={kind}
+								aria-label={`Save the results as ${kind}`}
+								disabled={checks === 0}
+								onClick={() => saveReport(kind, project)}
+							>
 								{kind}
 							</Button>
 						))}
@@ -100,20 +105,29 @@ export function Board() {
 				</Tabs.Content>
 				<Tabs.Content value="Board" className="min-h-0 flex-1 overflow-auto">
 					{project.queries.length === 0 ? (
-						<p className="p-10 text-center text-quiet">There is no query yet. Make one on the bench; its answers then stand here, at every moment.</p>
+						<p className="p-10 text-center text-quiet">
+							There is no query yet. Make one on the bench; its answers then stand here, at every moment.
+						</p>
 					) : (
 						<>
 							{checks === 0 && (
 								<p className="px-4 pt-3 text-quiet">
-									No answer is kept yet. Choose a cell and press “Keep this answer”: from then on it is checked on every change.
+									No answer is kept yet. Choose a cell and press “Keep this answer”: from then on it is checked on every
+									change.
 								</p>
 							)}
 							<table className="border-separate border-spacing-0">
 								<thead>
 									<tr>
-										<th className="sticky top-0 left-0 z-20 border-r border-b bg-panel px-3 py-1 text-left font-normal text-quiet">query</th>
+										<th className="sticky top-0 left-0 z-20 border-r border-b bg-panel px-3 py-1 text-left font-normal text-quiet">
+											query
+										</th>
 										{moments.map((m) => (
-											<th key={m.id ?? ''} scope="col" className="sticky top-0 z-10 max-w-44 min-w-36 border-b bg-panel px-3 py-1 text-left font-semibold">
+											<th
+												key={m.id ?? ''}
+												scope="col"
+												className="sticky top-0 z-10 max-w-44 min-w-36 border-b bg-panel px-3 py-1 text-left font-semibold"
+											>
 												<span className="line-clamp-3 max-w-40 [overflow-wrap:anywhere]" title={m.name}>
 													{m.name}
 												</span>
@@ -124,7 +138,10 @@ export function Board() {
 								<tbody>
 									{project.queries.map((query) => (
 										<tr key={query.id}>
-											<th scope="row" className="sticky left-0 z-10 min-w-32 border-r border-b bg-panel px-3 py-1 text-left align-top">
+											<th
+												scope="row"
+												className="sticky left-0 z-10 min-w-32 border-r border-b bg-panel px-3 py-1 text-left align-top"
+											>
 												<span className="line-clamp-3 max-w-56 [overflow-wrap:anywhere]" title={query.name ?? query.id}>
 													{query.name ?? query.id}
 												</span>
@@ -228,7 +245,9 @@ function RunAll({ checks }: { checks: number }) {
 		job.done.then(
 			(list) => {
 				const fail = list.filter((r) => !r.pass).length;
-				setSaid(`${list.length} run in ${((performance.now() - started) / 1000).toFixed(2)} s: ${fail === 0 ? 'all hold' : `${fail} fail`}`);
+				setSaid(
+					`${list.length} run in ${((performance.now() - started) / 1000).toFixed(2)} s: ${fail === 0 ? 'all hold' : `${fail} fail`}`,
+				);
 				setRunning(null);
 			},
 			(error) => {
@@ -253,7 +272,12 @@ function RunAll({ checks }: { checks: number }) {
 				</Button>
 			)}
 			<span role="status">
-				{said ?? (results ? `${results.hold} hold${results.fail > 0 ? `, ${results.fail} fail` : ''}` : checks === 0 ? 'no checks' : '…')}
+				{said ??
+					(results
+						? `${results.hold} hold${results.fail > 0 ? `, ${results.fail} fail` : ''}`
+						: checks === 0
+							? 'no checks'
+							: '…')}
 			</span>
 		</span>
 	);

@@ -1,5 +1,15 @@
 /** One cell of the board: the answer, the checks of it, and the same query at another moment. */
-import { Asking, buildWorld, type Check, type CheckResult, type Query, STAGE_WORDS, updatedExpectation, wordsOfGot, wordsOfVerdict } from '@frelk/core';
+import {
+	Asking,
+	buildWorld,
+	type Check,
+	type CheckResult,
+	type Query,
+	STAGE_WORDS,
+	updatedExpectation,
+	wordsOfGot,
+	wordsOfVerdict,
+} from '@frelk/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Since } from '../../data/history';
@@ -25,7 +35,11 @@ export function Cell({
 	onOpen: (query: string, moment: string | null) => void;
 }) {
 	const project = useBench((s) => s.project);
-	if (!at || !project.queries.some((q) => q.id === at.query) || (at.moment !== null && !project.moments?.some((m) => m.id === at.moment)))
+	if (
+		!at ||
+		!project.queries.some((q) => q.id === at.query) ||
+		(at.moment !== null && !project.moments?.some((m) => m.id === at.moment))
+	)
 		return (
 			<aside aria-label="Cell" className="overflow-auto border-l bg-panel p-3">
 				{failing.length === 0 ? (
@@ -38,10 +52,17 @@ export function Cell({
 						<ul>
 							{failing.map((r) => (
 								<li key={r.id}>
-									<button type="button" className="block w-full border-t py-1 text-left hover:bg-[var(--wash)]" onClick={() => onOpen(r.query, r.moment)}>
+									<button
+										type="button"
+										className="block w-full border-t py-1 text-left hover:bg-[var(--wash)]"
+										onClick={() => onOpen(r.query, r.moment)}
+									>
 										<span className="block font-semibold">
 											{nameOf(project, 'query', r.query)}
-											<span className="font-normal text-quiet"> · {r.moment === null ? 'as laid out' : nameOf(project, 'moment', r.moment)}</span>
+											<span className="font-normal text-quiet">
+												{' '}
+												· {r.moment === null ? 'as laid out' : nameOf(project, 'moment', r.moment)}
+											</span>
 										</span>
 										<span className="block text-[12px]">{reasonWords(project, r)}</span>
 									</button>
@@ -55,7 +76,15 @@ export function Cell({
 	return <Filled at={at} results={results} since={since} key={`${at.moment} ${at.query}`} />;
 }
 
-function Filled({ at, results, since }: { at: { query: string; moment: string | null }; results: CheckResult[]; since: ReadonlyMap<string, Since> }) {
+function Filled({
+	at,
+	results,
+	since,
+}: {
+	at: { query: string; moment: string | null };
+	results: CheckResult[];
+	since: ReadonlyMap<string, Since>;
+}) {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
 	const navigate = useNavigate();
@@ -76,7 +105,9 @@ function Filled({ at, results, since }: { at: { query: string; moment: string | 
 	return (
 		<aside aria-label="Cell" className="overflow-auto border-l bg-panel p-3">
 			<h2 className="font-semibold">{nameOf(project, 'query', at.query)}</h2>
-			<p className="mb-2 text-quiet">{at.moment === null ? 'Scene as laid out' : nameOf(project, 'moment', at.moment)}</p>
+			<p className="mb-2 text-quiet">
+				{at.moment === null ? 'Scene as laid out' : nameOf(project, 'moment', at.moment)}
+			</p>
 			<p className="flex items-center gap-2 text-[15px] font-semibold">
 				<Mark stage={markFor(answer.status)} size={14} />
 				{wordsOfGot(answer, naming)}
@@ -100,7 +131,9 @@ function Filled({ at, results, since }: { at: { query: string; moment: string | 
 				</Button>
 				<Button
 					disabled={answer.status === 'waiting'}
-					onClick={() => store.getState().editPlain('Keep an answer', (draft) => void keepAnswer(draft, answer, at.moment))}
+					onClick={() =>
+						store.getState().editPlain('Keep an answer', (draft) => void keepAnswer(draft, answer, at.moment))
+					}
 				>
 					Keep this answer
 				</Button>
@@ -120,7 +153,9 @@ function Filled({ at, results, since }: { at: { query: string; moment: string | 
 							className="border-transparent! font-semibold"
 							value={check.name ?? check.id}
 							onCommit={(name) =>
-								change(check.id, 'Name of a check', (c) => (name.trim() === '' || name === c.id ? void delete c.name : void (c.name = name.trim())))
+								change(check.id, 'Name of a check', (c) =>
+									name.trim() === '' || name === c.id ? void delete c.name : void (c.name = name.trim()),
+								)
 							}
 						/>
 						<p className={result && !result.pass ? 'text-cut' : 'text-quiet'}>
@@ -154,22 +189,35 @@ function Filled({ at, results, since }: { at: { query: string; moment: string | 
 						)}
 						<details>
 							<summary className="text-quiet">change what is wanted</summary>
-							<ExpectEditor expect={check.expect} onChange={(expect) => change(check.id, 'Expectation', (c) => void (c.expect = expect))} />
+							<ExpectEditor
+								expect={check.expect}
+								onChange={(expect) => change(check.id, 'Expectation', (c) => void (c.expect = expect))}
+							/>
 							<textarea
 								aria-label={`Notes on ${check.id}`}
 								placeholder="notes"
 								className="mt-1 w-full"
 								defaultValue={extras.notes ?? ''}
-								onBlur={(event) => event.target.value !== (extras.notes ?? '') && change(check.id, 'Notes', (c) => setExtra(c, 'notes', event.target.value))}
+								onBlur={(event) =>
+									event.target.value !== (extras.notes ?? '') &&
+									change(check.id, 'Notes', (c) => setExtra(c, 'notes', event.target.value))
+								}
 							/>
 							<Tick
 								label="Switched off"
 								checked={extras.off ?? false}
-								onChange={(on) => change(check.id, on ? 'Switch a check off' : 'Switch a check on', (c) => setExtra(c, 'off', on))}
+								onChange={(on) =>
+									change(check.id, on ? 'Switch a check off' : 'Switch a check on', (c) => setExtra(c, 'off', on))
+								}
 							/>
 							<Button
 								onClick={() =>
-									store.getState().editPlain('Delete a check', (draft) => void (draft.checks = (draft.checks ?? []).filter((c) => c.id !== check.id)))
+									store
+										.getState()
+										.editPlain(
+											'Delete a check',
+											(draft) => void (draft.checks = (draft.checks ?? []).filter((c) => c.id !== check.id)),
+										)
 								}
 							>
 								Delete the check
@@ -193,7 +241,9 @@ function Beside({ at }: { at: { query: string; moment: string | null } }) {
 		if (other === '-') return null;
 		const ask = (moment: string | null) => {
 			const world = buildWorld(project, moment);
-			return new Map(new Asking(world).explain(world.queryById.get(at.query) as Query).verdicts.map((v) => [v.object, v]));
+			return new Map(
+				new Asking(world).explain(world.queryById.get(at.query) as Query).verdicts.map((v) => [v.object, v]),
+			);
 		};
 		const [here, there] = [ask(at.moment), ask(other === '' ? null : other)];
 		return project.scene.objects.flatMap((o) => {
@@ -202,7 +252,10 @@ function Beside({ at }: { at: { query: string; moment: string | null } }) {
 			return say(a) === say(b) ? [] : [{ id: o.id, here: a, there: b, words: [say(a), say(b)] as const }];
 		});
 	}, [project, at, other, naming]);
-	const moments = [{ value: '', label: 'Scene as laid out' }, ...(project.moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id }))];
+	const moments = [
+		{ value: '', label: 'Scene as laid out' },
+		...(project.moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id })),
+	];
 	return (
 		<section aria-label="Beside another moment" className="mt-4 border-t pt-2">
 			<h3 className="font-semibold">Beside another moment</h3>

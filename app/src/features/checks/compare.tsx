@@ -67,7 +67,11 @@ export function Compare() {
 					))}
 				</ul>
 			)}
-			{versions.length === 0 && <p className="text-quiet">No version is kept yet. Keep one before a change; then see here which answers the change turned.</p>}
+			{versions.length === 0 && (
+				<p className="text-quiet">
+					No version is kept yet. Keep one before a change; then see here which answers the change turned.
+				</p>
+			)}
 			<ul className="mb-4">
 				{versions.map((v) => (
 					<li key={v.id} className="flex items-center gap-3 border-t py-1">
@@ -76,7 +80,11 @@ export function Compare() {
 						<Button className="ml-auto" onClick={() => void compare(new Date(v.at).toLocaleString('en-GB'), v.project)}>
 							Compare
 						</Button>
-						<Button quiet aria-label={`Forget the version of ${new Date(v.at).toLocaleString('en-GB')}`} onClick={() => void dropVersion(v.id ?? -1)}>
+						<Button
+							quiet
+							aria-label={`Forget the version of ${new Date(v.at).toLocaleString('en-GB')}`}
+							onClick={() => void dropVersion(v.id ?? -1)}
+						>
 							Forget
 						</Button>
 					</li>
@@ -85,15 +93,21 @@ export function Compare() {
 			{changes && (
 				<section aria-label="Changed answers">
 					<h3 className="font-semibold">
-						{changes.list.length === 0 ? 'No answer differs' : `${changes.list.length} ${changes.list.length === 1 ? 'answer differs' : 'answers differ'}`} from{' '}
-						{changes.with}
+						{changes.list.length === 0
+							? 'No answer differs'
+							: `${changes.list.length} ${changes.list.length === 1 ? 'answer differs' : 'answers differ'}`}{' '}
+						from {changes.with}
 					</h3>
 					<table className="mt-1 w-full">
 						<tbody>
 							{changes.list.map((c) => (
 								<tr key={`${c.moment} ${c.query}`} className="border-t align-top">
-									<td className="py-1 pr-3 font-semibold">{nameOf(c.after ? project : changes.before, 'query', c.query)}</td>
-									<td className="pr-3 text-quiet">{c.moment === null ? 'as laid out' : nameOf(c.after ? project : changes.before, 'moment', c.moment)}</td>
+									<td className="py-1 pr-3 font-semibold">
+										{nameOf(c.after ? project : changes.before, 'query', c.query)}
+									</td>
+									<td className="pr-3 text-quiet">
+										{c.moment === null ? 'as laid out' : nameOf(c.after ? project : changes.before, 'moment', c.moment)}
+									</td>
 									<td className="pr-3">{c.before ? quickWords(changes.before, c.before) : 'was not there'}</td>
 									<td className="pr-3">→</td>
 									<td>{c.after ? quickWords(project, c.after) : 'is gone'}</td>

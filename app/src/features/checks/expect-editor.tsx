@@ -9,19 +9,34 @@ type Kind = 'selects' | 'none' | 'tie' | 'off';
 const kindOf = (e: Expect): Kind => (e.selects ? 'selects' : e.none ? 'none' : e.tie ? 'tie' : 'off');
 
 /** Objects in order, each to be taken out, and more to be added. */
-function Objects({ label, ids, onChange }: { label: string; ids: readonly string[]; onChange: (ids: string[]) => void }) {
+function Objects({
+	label,
+	ids,
+	onChange,
+}: {
+	label: string;
+	ids: readonly string[];
+	onChange: (ids: string[]) => void;
+}) {
 	const objects = useBench((s) => s.project.scene.objects);
 	return (
 		<span className="flex flex-wrap items-center gap-1">
 			{ids.map((id) => (
-				<Button key={id} aria-label={`Take ${id} out of ${label}`} onClick={() => onChange(ids.filter((other) => other !== id))}>
+				<Button
+					key={id}
+					aria-label={`Take ${id} out of ${label}`}
+					onClick={() => onChange(ids.filter((other) => other !== id))}
+				>
 					{objects.find((o) => o.id === id)?.name ?? id} <X size={11} />
 				</Button>
 			))}
 			<Select
 				label={`Add to ${label}`}
 				value=""
-				options={[{ value: '', label: 'add…' }, ...objects.filter((o) => !ids.includes(o.id)).map((o) => ({ value: o.id, label: o.name ?? o.id }))]}
+				options={[
+					{ value: '', label: 'add…' },
+					...objects.filter((o) => !ids.includes(o.id)).map((o) => ({ value: o.id, label: o.name ?? o.id })),
+				]}
 				onChange={(id) => id !== '' && onChange([...ids, id])}
 			/>
 		</span>
@@ -34,7 +49,8 @@ export function ExpectEditor({ expect, onChange }: { expect: Expect; onChange: (
 	const { selects, order, none, tie, off, ...also } = expect;
 	const known = selects ?? tie ?? (first === undefined ? [] : [first]);
 	const set = (next: Kind, ids: string[] = [...known]) => {
-		if (next === 'selects') onChange({ ...also, selects: ids.length > 0 ? ids : [...known], ...(order ? { order } : {}) });
+		if (next === 'selects')
+			onChange({ ...also, selects: ids.length > 0 ? ids : [...known], ...(order ? { order } : {}) });
 		if (next === 'none') onChange({ ...also, none: true });
 		if (next === 'tie') onChange({ ...also, tie: ids });
 		if (next === 'off') onChange({ ...also, off: true });
@@ -60,16 +76,28 @@ export function ExpectEditor({ expect, onChange }: { expect: Expect; onChange: (
 			/>
 			{kind === 'selects' && (
 				<>
-					<Objects label="the selection" ids={selects ?? []} onChange={(ids) => ids.length > 0 && set('selects', ids)} />
+					<Objects
+						label="the selection"
+						ids={selects ?? []}
+						onChange={(ids) => ids.length > 0 && set('selects', ids)}
+					/>
 					{(selects?.length ?? 0) > 1 && (
-						<Check label="In any order" checked={order === 'any'} onChange={(on) => (on ? put({ order: 'any' }) : put({}, 'order'))} />
+						<Check
+							label="In any order"
+							checked={order === 'any'}
+							onChange={(on) => (on ? put({ order: 'any' }) : put({}, 'order'))}
+						/>
 					)}
 				</>
 			)}
 			{kind === 'tie' && <Objects label="the tie" ids={tie ?? []} onChange={(ids) => set('tie', ids)} />}
 			<div className="grid grid-cols-[5rem_1fr] items-center gap-1">
 				<span className="text-quiet">but not</span>
-				<Objects label="what must not be" ids={expect.not ?? []} onChange={(not) => (not.length > 0 ? put({ not }) : put({}, 'not'))} />
+				<Objects
+					label="what must not be"
+					ids={expect.not ?? []}
+					onChange={(not) => (not.length > 0 ? put({ not }) : put({}, 'not'))}
+				/>
 				<span className="text-quiet">action</span>
 				<TextField
 					label="Action wanted"
@@ -86,7 +114,11 @@ export function ExpectEditor({ expect, onChange }: { expect: Expect; onChange: (
 				{expect.point && (
 					<>
 						<span className="text-quiet">near (m)</span>
-						<VectorFields label="Near" value={expect.point.near} onChange={(near) => put({ point: { near, within: expect.point?.within ?? 0.1 } })} />
+						<VectorFields
+							label="Near"
+							value={expect.point.near}
+							onChange={(near) => put({ point: { near, within: expect.point?.within ?? 0.1 } })}
+						/>
 						<span className="text-quiet">within</span>
 						<NumberField
 							hideLabel
@@ -110,12 +142,28 @@ function Hidden({ blocked, onChange }: { blocked: Expect['blocked']; onChange: (
 	const [a, b] = [objects[0]?.value ?? '', objects[1]?.value ?? ''];
 	return (
 		<span>
-			<Check label="One hidden by another" checked={blocked !== undefined} onChange={(on) => onChange(on ? { object: a, by: b } : undefined)} />
+			<Check
+				label="One hidden by another"
+				checked={blocked !== undefined}
+				onChange={(on) => onChange(on ? { object: a, by: b } : undefined)}
+			/>
 			{blocked && (
 				<>
-					<Select label="Hidden object" value={blocked.object} options={objects} onChange={(object) => onChange({ ...blocked, object })} className="w-full" />
+					<Select
+						label="Hidden object"
+						value={blocked.object}
+						options={objects}
+						onChange={(object) => onChange({ ...blocked, object })}
+						className="w-full"
+					/>
 					<span className="text-quiet">by</span>
-					<Select label="Hidden by" value={blocked.by} options={objects} onChange={(by) => onChange({ ...blocked, by })} className="w-full" />
+					<Select
+						label="Hidden by"
+						value={blocked.by}
+						options={objects}
+						onChange={(by) => onChange({ ...blocked, by })}
+						className="w-full"
+					/>
 				</>
 			)}
 		</span>

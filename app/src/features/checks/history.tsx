@@ -4,7 +4,12 @@ import { useBench } from '../../model/use-bench';
 
 export function History({ runs }: { runs: readonly Run[] }) {
 	const project = useBench((s) => s.project);
-	if (runs.length === 0) return <p className="p-6 text-quiet">No run yet. Runs are noted whenever their outcome changes, and kept in this browser.</p>;
+	if (runs.length === 0)
+		return (
+			<p className="p-6 text-quiet">
+				No run yet. Runs are noted whenever their outcome changes, and kept in this browser.
+			</p>
+		);
 	return (
 		<ol className="p-4">
 			{runs.map((run) => (

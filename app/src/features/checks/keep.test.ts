@@ -23,16 +23,33 @@ describe('keeping answers', () => {
 	});
 
 	it('keeps the action of a single choice only', () => {
-		const s = { object: 'a', through: null, shape: 's', distance: 1, point: [0, 0, 0], normal: null, assisted: false, action: 'turn', prompt: null, box: null };
+		const s = {
+			object: 'a',
+			through: null,
+			shape: 's',
+			distance: 1,
+			point: [0, 0, 0],
+			normal: null,
+			assisted: false,
+			action: 'turn',
+			prompt: null,
+			box: null,
+		};
 		const answer = { query: 'q', status: 'selected', selected: [s], tied: [], notes: [], verdicts: [] };
 		expect(expectationOf(answer as never)).toEqual({ selects: ['a'], action: 'turn' });
-		expect(expectationOf({ ...answer, selected: [s, { ...s, object: 'b' }] } as never)).toEqual({ selects: ['a', 'b'] });
+		expect(expectationOf({ ...answer, selected: [s, { ...s, object: 'b' }] } as never)).toEqual({
+			selects: ['a', 'b'],
+		});
 	});
 
 	it('says an expectation whole', () => {
 		const named = (_kind: string, id: string) => id.toUpperCase();
-		expect(wordsOfExpectation({ selects: ['a', 'b'], order: 'any', not: ['c'] }, named)).toBe('A and B, in any order; not C');
-		expect(wordsOfExpectation({ none: true, blocked: { object: 'bell', by: 'wall' } }, named)).toBe('nothing; BELL hidden by WALL');
+		expect(wordsOfExpectation({ selects: ['a', 'b'], order: 'any', not: ['c'] }, named)).toBe(
+			'A and B, in any order; not C',
+		);
+		expect(wordsOfExpectation({ none: true, blocked: { object: 'bell', by: 'wall' } }, named)).toBe(
+			'nothing; BELL hidden by WALL',
+		);
 		expect(wordsOfExpectation({ selects: ['a'], action: 'turn', point: { near: [1, 2, 3], within: 0.1 } }, named)).toBe(
 			'A; action turn; within 0.1 m of (1, 2, 3)',
 		);
@@ -52,10 +69,28 @@ describe('keeping answers', () => {
 	it('says how long ago', () => {
 		const now = 1e12;
 		const minute = 60_000;
-		const words = [0, minute - 1, minute, 59 * minute, 60 * minute, 90 * minute, 1439 * minute, 1440 * minute, 4320 * minute].map((past) =>
-			ago(now - past, now),
-		);
-		expect(words).toEqual(['just now', 'just now', '1 min ago', '59 min ago', '1 hr ago', '2 hr ago', '24 hr ago', 'yesterday', '3 days ago']);
+		const words = [
+			0,
+			minute - 1,
+			minute,
+			59 * minute,
+			60 * minute,
+			90 * minute,
+			1439 * minute,
+			1440 * minute,
+			4320 * minute,
+		].map((past) => ago(now - past, now));
+		expect(words).toEqual([
+			'just now',
+			'just now',
+			'1 min ago',
+			'59 min ago',
+			'1 hr ago',
+			'2 hr ago',
+			'24 hr ago',
+			'yesterday',
+			'3 days ago',
+		]);
 		// A clock that was put back since.
 		expect(ago(now + minute, now)).toBe('just now');
 	});

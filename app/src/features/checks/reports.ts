@@ -2,7 +2,7 @@
 import { activeChecks, csvReport, htmlReport, junitXml, markdownReport, type Project, runChecks } from '@frelk/core';
 import { saveText } from '../../data/files';
 
-export type ReportKind = 'JUnit XML' | 'CSV' | 'Markdown' | 'HTML page';
+type ReportKind = 'JUnit XML' | 'CSV' | 'Markdown' | 'HTML page';
 
 export function saveReport(kind: ReportKind, project: Project): void {
 	const suite = { project: project.id, checks: runChecks(project, activeChecks(project)) };

@@ -10,11 +10,13 @@ import { robustnessIn } from '../../workers/client';
 const NUDGES = { cursor: 'cursor moved', aim: 'aim turned', asker: 'asker moved' } as const;
 
 /** A length that says no more than a hand can do. */
-export const firmWords = (f: Firmness): string =>
-	f.least === null ? `${NUDGES[f.nudge]}: firm up to ${f.most} ${f.unit}` : `${NUDGES[f.nudge]} ${Number(f.least.toPrecision(2))} ${f.unit}`;
+const firmWords = (f: Firmness): string =>
+	f.least === null
+		? `${NUDGES[f.nudge]}: firm up to ${f.most} ${f.unit}`
+		: `${NUDGES[f.nudge]} ${Number(f.least.toPrecision(2))} ${f.unit}`;
 
 /** Which way a nudge goes, in words. */
-export function wayWords(project: Project, f: Firmness): string {
+function wayWords(project: Project, f: Firmness): string {
 	const [u, v] = [f.way[0] ?? 0, f.way[1] ?? 0];
 	const flat = project.scene.kind === 'flat';
 	const strong = (a: number) => Math.abs(a) > 0.38;
@@ -26,7 +28,9 @@ export function wayWords(project: Project, f: Firmness): string {
 				: flat
 					? ['+X', '−X', '+Y', '−Y']
 					: ['+X', '−X', '+Z', '−Z'];
-	return [strong(v) ? (v > 0 ? names[2] : names[3]) : '', strong(u) ? (u > 0 ? names[0] : names[1]) : ''].filter((w) => w !== '').join(' and ');
+	return [strong(v) ? (v > 0 ? names[2] : names[3]) : '', strong(u) ? (u > 0 ? names[0] : names[1]) : '']
+		.filter((w) => w !== '')
+		.join(' and ');
 }
 
 export function Weakest() {
@@ -67,10 +71,14 @@ export function Weakest() {
 						Find the weakest checks
 					</Button>
 				)}
-				<span className="text-quiet">How far the cursor, the aim or the asker may move in any direction before the answer is another one.</span>
+				<span className="text-quiet">
+					How far the cursor, the aim or the asker may move in any direction before the answer is another one.
+				</span>
 			</p>
 			{trouble && <p role="alert">{trouble}</p>}
-			{found && found.of !== project && <p className="mb-2 border-l-2 border-short pl-2">The project has changed since; search again.</p>}
+			{found && found.of !== project && (
+				<p className="mb-2 border-l-2 border-short pl-2">The project has changed since; search again.</p>
+			)}
 			<ol>
 				{sorted.map((r) => {
 					const check = project.checks?.find((c) => c.id === r.check);
@@ -79,10 +87,15 @@ export function Weakest() {
 						<li key={r.check} className="grid grid-cols-[18rem_1fr_auto] items-baseline gap-3 border-t py-1">
 							<span>
 								<span className="font-semibold">{check.name ?? nameOf(project, 'query', check.query)}</span>
-								<span className="text-quiet"> · {check.moment === undefined ? 'as laid out' : nameOf(project, 'moment', check.moment)}</span>
+								<span className="text-quiet">
+									{' '}
+									· {check.moment === undefined ? 'as laid out' : nameOf(project, 'moment', check.moment)}
+								</span>
 							</span>
 							<span>
-								{r.firmness.length === 0 && <span className="text-quiet">{r.score === 0 ? 'fails now' : 'nothing to move'}</span>}
+								{r.firmness.length === 0 && (
+									<span className="text-quiet">{r.score === 0 ? 'fails now' : 'nothing to move'}</span>
+								)}
 								{r.firmness.map((f) => (
 									<span key={f.nudge} className="block">
 										{firmWords(f)}

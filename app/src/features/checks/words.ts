@@ -1,11 +1,21 @@
 /** Answers and checks in words, with names. */
-import { type CheckResult, type Expect, failureOf, type Naming, type Project, type QuickAnswer, type Stage, wordsOfWanted } from '@frelk/core';
+import {
+	type CheckResult,
+	type Expect,
+	failureOf,
+	type Naming,
+	type Project,
+	type QuickAnswer,
+	type Stage,
+	wordsOfWanted,
+} from '@frelk/core';
 import { nameOf, namingOf } from '../../model/names';
 
 export function quickWords(project: Project, answer: QuickAnswer | undefined): string {
 	if (!answer) return '…';
 	const names = answer.objects.map((id) => nameOf(project, 'object', id));
-	if (answer.status === 'selected') return names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(', ');
+	if (answer.status === 'selected')
+		return names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(', ');
 	if (answer.status === 'tie') return `tie: ${names.join(', ')}`;
 	return answer.status === 'none' ? 'nothing' : answer.status;
 }
@@ -14,13 +24,16 @@ export const markFor = (status: string | undefined): Stage =>
 	status === 'selected' ? 'selected' : status === 'tie' ? 'tied' : status === 'none' ? 'touch' : 'layer';
 
 /** The reason a check fails, with names. */
-export const reasonWords = (project: Project, r: CheckResult): string => failureOf(r.wanted, r.got, namingOf(project.scene)) || r.reason;
+export const reasonWords = (project: Project, r: CheckResult): string =>
+	failureOf(r.wanted, r.got, namingOf(project.scene)) || r.reason;
 
 /** All that a check expects, in a few words. */
 export function wordsOfExpectation(expect: Expect, naming: Naming): string {
 	const name = (id: string) => naming('object', id);
 	const parts = [
-		expect.selects && expect.order === 'any' && expect.selects.length > 1 ? `${wordsOfWanted(expect, naming)}, in any order` : wordsOfWanted(expect, naming),
+		expect.selects && expect.order === 'any' && expect.selects.length > 1
+			? `${wordsOfWanted(expect, naming)}, in any order`
+			: wordsOfWanted(expect, naming),
 	];
 	if (expect.not?.length) parts.push(`not ${expect.not.map(name).join(' nor ')}`);
 	if (expect.action !== undefined) parts.push(`action ${expect.action}`);

@@ -23,7 +23,7 @@ import {
 	setFlag,
 } from '../edit/objects';
 
-export interface Command {
+interface Command {
 	id: string;
 	/** What it does, as an instruction. */
 	label: string;
@@ -38,15 +38,21 @@ export interface Command {
 }
 
 const world = (store: BenchStore): World => store.getState().derived.world;
-const nothing = (store: BenchStore): string | undefined => (store.getState().selection.length === 0 ? 'nothing is in hand' : undefined);
-const fewer = (n: number) => (store: BenchStore) => (store.getState().selection.length < n ? `fewer than ${n} objects are in hand` : undefined);
+const nothing = (store: BenchStore): string | undefined =>
+	store.getState().selection.length === 0 ? 'nothing is in hand' : undefined;
+const fewer = (n: number) => (store: BenchStore) =>
+	store.getState().selection.length < n ? `fewer than ${n} objects are in hand` : undefined;
 
 /** The words for what is in hand. */
 export function handWords(project: Project, ids: readonly string[]): string {
 	return ids.length === 1 ? nameOf(project, 'object', ids[0] as string) : `${ids.length} objects`;
 }
 
-function editHand(store: BenchStore, what: string, recipe: (draft: Project, ids: readonly string[], world: World) => string[] | undefined): void {
+function editHand(
+	store: BenchStore,
+	what: string,
+	recipe: (draft: Project, ids: readonly string[], world: World) => string[] | undefined,
+): void {
 	const { selection, project } = store.getState();
 	if (selection.length === 0) return;
 	let next: string[] | undefined;
@@ -60,11 +66,11 @@ function editHand(store: BenchStore, what: string, recipe: (draft: Project, ids:
 /** A step that is seen but does not lose the copy: a little beside the original. */
 const beside = (flat: boolean): Vec3 => (flat ? [0.04, -0.04, 0] : [0.5, 0, 0.5]);
 
-export function duplicateInHand(store: BenchStore): void {
+function duplicateInHand(store: BenchStore): void {
 	editHand(store, 'Duplicate', (draft, ids) => duplicateObjects(draft, ids, beside(draft.scene.kind === 'flat')));
 }
 
-export async function copyInHand(store: BenchStore): Promise<void> {
+async function copyInHand(store: BenchStore): Promise<void> {
 	const { project, selection } = store.getState();
 	if (selection.length > 0) await writeClipboard(JSON.stringify(copyObjects(project, selection)));
 }
@@ -90,7 +96,9 @@ export function paste(store: BenchStore, text?: string): void {
 	}
 	const { project } = store.getState();
 	if (clip.kind !== project.scene.kind) {
-		store.getState().refuse(`The objects on the clipboard are from a ${clip.kind} scene; this one is ${project.scene.kind}.`);
+		store
+			.getState()
+			.refuse(`The objects on the clipboard are from a ${clip.kind} scene; this one is ${project.scene.kind}.`);
 		return;
 	}
 	let ids: string[] = [];
@@ -117,7 +125,7 @@ export function addShape(store: BenchStore, kind: ShapeKind, at: Vec3, size: Vec
 	if (store.getState().project.scene.objects.some((o) => o.id === id)) store.getState().pick(id);
 }
 
-export function groupInHand(store: BenchStore): void {
+function groupInHand(store: BenchStore): void {
 	editHand(store, 'Group', (draft, ids, now) => [groupObjects(draft, now, ids)]);
 }
 
@@ -146,7 +154,7 @@ export function distribute(store: BenchStore, axis: 0 | 1 | 2): void {
 }
 
 /** Hangs all but the last picked under the last picked, or under nothing. */
-export function attachInHand(store: BenchStore, to: string | null): void {
+function attachInHand(store: BenchStore, to: string | null): void {
 	editHand(store, to === null ? 'Detach' : 'Attach', (draft, ids, now) => {
 		for (const id of ids) if (id !== to) hangUnder(draft, now, id, to);
 		return undefined;
@@ -170,7 +178,11 @@ export function duplicateQuery(store: BenchStore, id: string): void {
 			draft.queries.map((q) => q.id),
 			id,
 		);
-		draft.queries.splice(at + 1, 0, { ...JSON.parse(JSON.stringify(source)), id: twin, name: `${source.name ?? source.id}, copy` });
+		draft.queries.splice(at + 1, 0, {
+			...JSON.parse(JSON.stringify(source)),
+			id: twin,
+			name: `${source.name ?? source.id}, copy`,
+		});
 	});
 	store.getState().open(twin);
 }
@@ -202,7 +214,11 @@ export function newQuery(store: BenchStore, kind: Parameters<typeof freshQuery>[
 	if (!query) {
 		store
 			.getState()
-			.refuse(kind === 'pick' ? 'A pick looks through a camera, and this scene has none.' : 'A hitbox swings with an object, and this scene has none.');
+			.refuse(
+				kind === 'pick'
+					? 'A pick looks through a camera, and this scene has none.'
+					: 'A hitbox swings with an object, and this scene has none.',
+			);
 		return;
 	}
 	store.getState().edit(`New ${kind}`, (draft) => void draft.queries.push(query));
@@ -229,7 +245,14 @@ export function addCamera(store: BenchStore): void {
 		const on = picked === null ? {} : { object: picked };
 		scene.cameras.push(
 			now.flat
-				? { id, name: `Camera ${scene.cameras.length + 1}`, ...on, position: [0, 0, 10], projection: 'orthographic', height: 2 }
+				? {
+						id,
+						name: `Camera ${scene.cameras.length + 1}`,
+						...on,
+						position: [0, 0, 10],
+						projection: 'orthographic',
+						height: 2,
+					}
 				: {
 						id,
 						name: `Camera ${scene.cameras.length + 1}`,
@@ -259,14 +282,31 @@ const EDGES: readonly { axis: 0 | 1 | 2; edge: 'low' | 'middle' | 'high'; label:
 export function commandsFor(project: Project): Command[] {
 	const flat = project.scene.kind === 'flat';
 	return [
-		{ id: 'commands', label: 'Find a command, object or query', group: 'Project', keys: 'Ctrl k', run: (s) => s.getState().show('commands') },
+		{
+			id: 'commands',
+			label: 'Find a command, object or query',
+			group: 'Project',
+			keys: 'Ctrl k',
+			run: (s) => s.getState().show('commands'),
+		},
 		{ id: 'keys', label: 'List the keys', group: 'Project', keys: '?', run: (s) => s.getState().show('keys') },
 		{ id: 'undo', label: 'Undo', group: 'Project', keys: 'Ctrl z', run: (s) => s.getState().undo() },
 		{ id: 'redo', label: 'Redo', group: 'Project', keys: 'Shift Ctrl z', run: (s) => s.getState().redo() },
 		{ id: 'walk', label: 'Take the first walk', group: 'Project', run: (s) => s.getState().show('walk') },
-		{ id: 'roster', label: 'Open the roster of objects', group: 'Scene', keys: 'r', run: (s) => s.getState().show('roster') },
+		{
+			id: 'roster',
+			label: 'Open the roster of objects',
+			group: 'Scene',
+			keys: 'r',
+			run: (s) => s.getState().show('roster'),
+		},
 		...(flat ? FLAT_SHAPES : SPACE_SHAPES).map(
-			(kind): Command => ({ id: `add-${kind}`, label: `Add a ${kind}`, group: 'Scene', run: (s) => dropShape(s, kind) }),
+			(kind): Command => ({
+				id: `add-${kind}`,
+				label: `Add a ${kind}`,
+				group: 'Scene',
+				run: (s) => dropShape(s, kind),
+			}),
 		),
 		{ id: 'add-camera', label: 'Add a camera', group: 'Scene', run: addCamera },
 		{ id: 'paste', label: 'Paste objects', group: 'Scene', keys: 'Ctrl v', native: true, run: (s) => paste(s) },
@@ -288,9 +328,29 @@ export function commandsFor(project: Project): Command[] {
 			run: (s) => attachInHand(s, s.getState().picked),
 			not: fewer(2),
 		},
-		{ id: 'detach', label: 'Detach from what it hangs on', group: 'In hand', run: (s) => attachInHand(s, null), not: nothing },
-		{ id: 'hide', label: 'Hide on the stage, or show again', group: 'In hand', keys: 'h', run: (s) => toggleFlag(s, 'hidden', 'Hide', 'Show'), not: nothing },
-		{ id: 'lock', label: 'Lock against the hand, or unlock', group: 'In hand', keys: 'l', run: (s) => toggleFlag(s, 'locked', 'Lock', 'Unlock'), not: nothing },
+		{
+			id: 'detach',
+			label: 'Detach from what it hangs on',
+			group: 'In hand',
+			run: (s) => attachInHand(s, null),
+			not: nothing,
+		},
+		{
+			id: 'hide',
+			label: 'Hide on the stage, or show again',
+			group: 'In hand',
+			keys: 'h',
+			run: (s) => toggleFlag(s, 'hidden', 'Hide', 'Show'),
+			not: nothing,
+		},
+		{
+			id: 'lock',
+			label: 'Lock against the hand, or unlock',
+			group: 'In hand',
+			keys: 'l',
+			run: (s) => toggleFlag(s, 'locked', 'Lock', 'Unlock'),
+			not: nothing,
+		},
 		{
 			id: 'delete',
 			label: 'Delete',
@@ -300,7 +360,13 @@ export function commandsFor(project: Project): Command[] {
 			not: nothing,
 		},
 		...EDGES.filter((e) => !flat || e.axis < 2).map(
-			(e): Command => ({ id: `align-${e.axis}-${e.edge}`, label: e.label, group: 'In hand', run: (s) => align(s, e.axis, e.edge), not: fewer(2) }),
+			(e): Command => ({
+				id: `align-${e.axis}-${e.edge}`,
+				label: e.label,
+				group: 'In hand',
+				run: (s) => align(s, e.axis, e.edge),
+				not: fewer(2),
+			}),
 		),
 		...([0, 1, 2] as const)
 			.filter((axis) => !flat || axis < 2)
@@ -322,13 +388,21 @@ export function commandsFor(project: Project): Command[] {
 		{ id: 'last-moment', label: 'Moment before', group: 'Queries', keys: ',', run: (s) => stepMoment(s, -1) },
 		{ id: 'moments', label: 'Edit the moments', group: 'Queries', keys: 'm', run: (s) => s.getState().show('moments') },
 		...(['layer', 'tag', 'side', 'verdict'] as const).map(
-			(by): Command => ({ id: `tint-${by}`, label: `Tint objects by ${by}`, group: 'View', run: (s) => s.getState().tintBy(by) }),
+			(by): Command => ({
+				id: `tint-${by}`,
+				label: `Tint objects by ${by}`,
+				group: 'View',
+				run: (s) => s.getState().tintBy(by),
+			}),
 		),
 	];
 }
 
 /** Whether a key event is the one a command is listed with. */
-export function matches(keys: string, event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>): boolean {
+export function matches(
+	keys: string,
+	event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>,
+): boolean {
 	const parts = keys.split(' ');
 	const key = parts.at(-1) as string;
 	const ctrl = parts.includes('Ctrl');

@@ -31,7 +31,10 @@ export function freshQuery(project: Project, kind: QueryKind, picked: string | n
 	const base = { id: `${kind}-${n}`, name: `${kind[0]?.toUpperCase()}${kind.slice(1)} ${n}` };
 	const object = picked ?? scene.objects[0]?.id;
 	const at = object === undefined ? { point: [0, 0, 0] as [number, number, number] } : { object };
-	const aim = { along: (flat ? [1, 0, 0] : [0, 0, -1]) as [number, number, number], ...(object === undefined ? {} : { of: object }) };
+	const aim = {
+		along: (flat ? [1, 0, 0] : [0, 0, -1]) as [number, number, number],
+		...(object === undefined ? {} : { of: object }),
+	};
 	const asker = object === undefined ? {} : { asker: object };
 	switch (kind) {
 		case 'ray':
@@ -49,7 +52,13 @@ export function freshQuery(project: Project, kind: QueryKind, picked: string | n
 				...asker,
 			};
 		case 'overlap':
-			return { ...base, kind, at, shape: flat ? { kind: 'circle', radius: 1 } : { kind: 'sphere', radius: 1.5 }, ...asker };
+			return {
+				...base,
+				kind,
+				at,
+				shape: flat ? { kind: 'circle', radius: 1 } : { kind: 'sphere', radius: 1.5 },
+				...asker,
+			};
 		case 'hitbox':
 			return object === undefined
 				? null
@@ -58,7 +67,12 @@ export function freshQuery(project: Project, kind: QueryKind, picked: string | n
 						kind,
 						asker: object,
 						boxes: [
-							{ shape: flat ? { kind: 'rect', size: [1, 1] } : { kind: 'box', size: [1, 1, 1] }, at: flat ? [0.8, 0, 0] : [0, 1, -0.8], from: 0, until: 0.3 },
+							{
+								shape: flat ? { kind: 'rect', size: [1, 1] } : { kind: 'box', size: [1, 1, 1] },
+								at: flat ? [0.8, 0, 0] : [0, 1, -0.8],
+								from: 0,
+								until: 0.3,
+							},
 						],
 					};
 	}

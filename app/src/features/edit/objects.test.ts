@@ -104,12 +104,19 @@ describe('objects by hand', () => {
 		const tilted = buildWorld(q);
 		hangUnder(q, tilted, a?.id ?? '', b?.id ?? '');
 		near(buildWorld(q).objectById.get(a?.id ?? '')?.position ?? [], tilted.objectById.get(a?.id ?? '')?.position ?? []);
-		near([...(buildWorld(q).objectById.get(a?.id ?? '')?.rotation ?? [])], [...(tilted.objectById.get(a?.id ?? '')?.rotation ?? [])]);
+		near(
+			[...(buildWorld(q).objectById.get(a?.id ?? '')?.rotation ?? [])],
+			[...(tilted.objectById.get(a?.id ?? '')?.rotation ?? [])],
+		);
 	});
 
 	it('line up by an edge and spread evenly', () => {
 		const p = example('harl-quay');
-		const ids = [addObject(p, 'box', [0, 0, 0], [1, 1, 1]), addObject(p, 'box', [1, 0, 3], [2, 1, 1]), addObject(p, 'box', [9, 0, 1], [1, 1, 1])];
+		const ids = [
+			addObject(p, 'box', [0, 0, 0], [1, 1, 1]),
+			addObject(p, 'box', [1, 0, 3], [2, 1, 1]),
+			addObject(p, 'box', [9, 0, 1], [1, 1, 1]),
+		];
 		const world = buildWorld(p);
 		alignObjects(p, world, ids, 0, 'low');
 		const aligned = buildWorld(p);

@@ -1,19 +1,13 @@
 /** What can be done to objects by hand: made, copied, grouped, lined up. Recipes on a draft of the project; no interface here. */
-import type { Project, SceneObject, Shape, ShapeKind, Vec3, World, WorldObject } from '@frelk/core';
-import { eulerOf, multiply, transposed, unturned } from '@frelk/core/geometry/matrix';
 
-const tidy = (v: number): number => Number(v.toFixed(6));
-const tidy3 = (v: readonly number[]): Vec3 => [tidy(v[0] ?? 0), tidy(v[1] ?? 0), tidy(v[2] ?? 0)];
+import type { Project, SceneObject, Shape, ShapeKind, Vec3, World, WorldObject } from '@frelk/core';
+import { rounded, roundedTriple, slug } from '@frelk/core';
+import { eulerOf, multiply, transposed, unturned } from '@frelk/core/geometry/matrix';
 
 /** A free id of the form `crate`, `crate-2`, … */
 export function freshId(taken: Iterable<string>, wish: string): string {
 	const used = new Set(taken);
-	const base =
-		wish
-			.toLowerCase()
-			.replace(/[^a-z0-9]+/g, '-')
-			.replace(/^-+|-+$/g, '')
-			.slice(0, 56) || 'item';
+	const base = slug(wish) || 'item';
 	if (!used.has(base)) return base;
 	const stem = base.replace(/-\d+$/, '');
 	for (let n = 2; ; n++) if (!used.has(`${stem}-${n}`)) return `${stem}-${n}`;
@@ -27,24 +21,24 @@ export const FLAT_SHAPES: readonly ShapeKind[] = ['rect', 'circle', 'capsule', '
  * @param w, h, d extents in metres along the shape's own axes (flat: d is left aside)
  */
 export function shapeFilling(kind: ShapeKind, id: string, w: number, h: number, d: number, flat: boolean): Shape {
-	const r = tidy(Math.max(0.005, Math.min(w, flat ? h : d) / 2));
+	const r = rounded(Math.max(0.005, Math.min(w, flat ? h : d) / 2));
 	switch (kind) {
 		case 'box':
-			return { id, kind, size: tidy3([w, h, d]) };
+			return { id, kind, size: roundedTriple([w, h, d]) };
 		case 'sphere':
-			return { id, kind, radius: tidy(Math.max(w, h, d) / 2) };
+			return { id, kind, radius: rounded(Math.max(w, h, d) / 2) };
 		case 'circle':
-			return { id, kind, radius: tidy(Math.max(w, h) / 2) };
+			return { id, kind, radius: rounded(Math.max(w, h) / 2) };
 		case 'capsule':
-			return { id, kind, radius: r, height: tidy(Math.max(h, 2 * r)) };
+			return { id, kind, radius: r, height: rounded(Math.max(h, 2 * r)) };
 		case 'cylinder':
-			return { id, kind, radius: tidy(Math.max(w, d) / 2), height: tidy(h) };
+			return { id, kind, radius: rounded(Math.max(w, d) / 2), height: rounded(h) };
 		case 'rect':
-			return { id, kind, size: [tidy(w), tidy(h)] };
+			return { id, kind, size: [rounded(w), rounded(h)] };
 		case 'polygon': {
 			const points = Array.from({ length: 6 }, (_, i): [number, number] => {
 				const a = (Math.PI * i) / 3;
-				return [tidy((w / 2) * Math.cos(a)), tidy((h / 2) * Math.sin(a))];
+				return [rounded((w / 2) * Math.cos(a)), rounded((h / 2) * Math.sin(a))];
 			});
 			return { id, kind, points };
 		}
@@ -59,11 +53,16 @@ export function shapeFilling(kind: ShapeKind, id: string, w: number, h: number, 
 				[-x, y, -z],
 				[x, y, -z],
 			];
-			return { id, kind, points: points.map(tidy3) };
+			return { id, kind, points: points.map(roundedTriple) };
 		}
 		case 'mesh': {
 			const [x, y, z] = [w / 2, h / 2, d / 2];
-			return { id, kind, vertices: [-x, -y, z, x, -y, z, x, y, -z, -x, y, -z].map(tidy), triangles: [0, 1, 2, 0, 2, 3] };
+			return {
+				id,
+				kind,
+				vertices: [-x, -y, z, x, -y, z, x, y, -z, -x, y, -z].map(rounded),
+				triangles: [0, 1, 2, 0, 2, 3],
+			};
 		}
 	}
 }
@@ -79,13 +78,13 @@ export function addObject(draft: Project, kind: ShapeKind, at: Vec3, size: Vec3)
 	if (scene.layers.length === 0) scene.layers.push({ id: 'things', name: 'Things' });
 	const shape = shapeFilling(kind, 'body', ...size, flat);
 	// A thing in space stands on its origin, so that it is placed by where it stands.
-	if (!flat) shape.at = [0, tidy(size[1] / 2), 0];
+	if (!flat) shape.at = [0, rounded(size[1] / 2), 0];
 	scene.objects.push({
 		id,
 		name: id.replace(/-/g, ' ').replace(/^./, (c) => c.toUpperCase()),
-		position: tidy3(at),
+		position: roundedTriple(at),
 		layer: scene.layers[0]?.id ?? 'things',
-		focus: flat ? undefined : [0, tidy(size[1] / 2), 0],
+		focus: flat ? undefined : [0, rounded(size[1] / 2), 0],
 		shapes: [shape],
 	});
 	const added = scene.objects.at(-1) as SceneObject;
@@ -123,20 +122,22 @@ function insertObjects(draft: Project, sources: readonly SceneObject[], roots: r
 	for (const o of sources) {
 		const twin = JSON.parse(JSON.stringify(o)) as SceneObject;
 		twin.id = renamed.get(o.id) as string;
-		if (twin.id !== o.id) twin.name = `${(o.name ?? o.id).replace(/ \d+$/, '')} ${twin.id.match(/-(\d+)$/)?.[1] ?? ''}`.trim();
+		if (twin.id !== o.id)
+			twin.name = `${(o.name ?? o.id).replace(/ \d+$/, '')} ${twin.id.match(/-(\d+)$/)?.[1] ?? ''}`.trim();
 		if (o.parent !== undefined) {
 			const parent = renamed.get(o.parent) ?? (scene.objects.some((p) => p.id === o.parent) ? o.parent : undefined);
 			if (parent === undefined) delete twin.parent;
 			else twin.parent = parent;
 		}
 		if (o.standsFor !== undefined) {
-			const target = renamed.get(o.standsFor) ?? (scene.objects.some((p) => p.id === o.standsFor) ? o.standsFor : undefined);
+			const target =
+				renamed.get(o.standsFor) ?? (scene.objects.some((p) => p.id === o.standsFor) ? o.standsFor : undefined);
 			if (target === undefined) delete twin.standsFor;
 			else twin.standsFor = target;
 		}
 		if (twin.parent === undefined || !renamed.has(o.parent ?? '')) {
 			const [x, y, z] = o.position ?? [0, 0, 0];
-			twin.position = tidy3([x + by[0], y + by[1], z + by[2]]);
+			twin.position = roundedTriple([x + by[0], y + by[1], z + by[2]]);
 		}
 		scene.objects.push(twin);
 	}
@@ -144,7 +145,7 @@ function insertObjects(draft: Project, sources: readonly SceneObject[], roots: r
 }
 
 /** Objects on the clipboard, with what they name, so that another project can take them. */
-export interface Clip {
+interface Clip {
 	frelk: 'objects';
 	kind: 'space' | 'flat';
 	roots: string[];
@@ -179,7 +180,9 @@ export function copyObjects(project: Project, ids: readonly string[]): Clip {
 export function readClip(text: string): Clip | null {
 	try {
 		const value = JSON.parse(text) as Partial<Clip>;
-		return value && value.frelk === 'objects' && Array.isArray(value.objects) && Array.isArray(value.roots) ? (value as Clip) : null;
+		return value && value.frelk === 'objects' && Array.isArray(value.objects) && Array.isArray(value.roots)
+			? (value as Clip)
+			: null;
 	} catch {
 		return null;
 	}
@@ -188,7 +191,8 @@ export function readClip(text: string): Clip | null {
 /** Pastes objects; layers, tags and sides the project does not have come with them. @returns the new ids */
 export function pasteObjects(draft: Project, clip: Clip, by: Vec3): string[] {
 	const { scene } = draft;
-	if (clip.kind !== scene.kind) throw new RangeError(`these objects are from a ${clip.kind} scene; this one is ${scene.kind}`);
+	if (clip.kind !== scene.kind)
+		throw new RangeError(`these objects are from a ${clip.kind} scene; this one is ${scene.kind}`);
 	const add = <T extends { id: string }>(list: T[], more: readonly T[]) => {
 		for (const entry of more) if (!list.some((e) => e.id === entry.id)) list.push({ ...entry });
 	};
@@ -212,14 +216,23 @@ export function hangUnder(draft: Project, world: World, id: string, parent: stri
 
 function placeUnder(object: SceneObject, now: WorldObject, above: WorldObject | null): void {
 	if (!above) {
-		object.position = tidy3(now.position);
-		object.rotation = tidy3(eulerOf(now.rotation));
-		object.scale = tidy3(now.scale);
+		object.position = roundedTriple(now.position);
+		object.rotation = roundedTriple(eulerOf(now.rotation));
+		object.scale = roundedTriple(now.scale);
 	} else {
-		const [x, y, z] = unturned(above.rotation, now.position[0] - above.position[0], now.position[1] - above.position[1], now.position[2] - above.position[2]);
-		object.position = tidy3([x / above.scale[0], y / above.scale[1], z / above.scale[2]]);
-		object.rotation = tidy3(eulerOf(multiply(transposed(above.rotation), now.rotation)));
-		object.scale = tidy3([now.scale[0] / above.scale[0], now.scale[1] / above.scale[1], now.scale[2] / above.scale[2]]);
+		const [x, y, z] = unturned(
+			above.rotation,
+			now.position[0] - above.position[0],
+			now.position[1] - above.position[1],
+			now.position[2] - above.position[2],
+		);
+		object.position = roundedTriple([x / above.scale[0], y / above.scale[1], z / above.scale[2]]);
+		object.rotation = roundedTriple(eulerOf(multiply(transposed(above.rotation), now.rotation)));
+		object.scale = roundedTriple([
+			now.scale[0] / above.scale[0],
+			now.scale[1] / above.scale[1],
+			now.scale[2] / above.scale[2],
+		]);
 	}
 	if (object.rotation.every((v) => v === 0)) delete object.rotation;
 	if (object.scale.every((v) => v === 1)) delete object.scale;
@@ -228,13 +241,17 @@ function placeUnder(object: SceneObject, now: WorldObject, above: WorldObject | 
 /** Puts objects under a new one in their middle. @returns its id */
 export function groupObjects(draft: Project, world: World, ids: readonly string[]): string {
 	const roots = topmost(world, ids);
-	const middle = [0, 1, 2].map((k) => roots.reduce((sum, o) => sum + (o.position[k] as number), 0) / Math.max(1, roots.length));
+	const middle = [0, 1, 2].map(
+		(k) => roots.reduce((sum, o) => sum + (o.position[k] as number), 0) / Math.max(1, roots.length),
+	);
 	const { objects } = draft.scene;
 	const id = freshId(
 		objects.map((o) => o.id),
 		'group',
 	);
-	const at = tidy3(world.flat ? middle : [middle[0] ?? 0, Math.min(...roots.map((o) => o.position[1])), middle[2] ?? 0]);
+	const at = roundedTriple(
+		world.flat ? middle : [middle[0] ?? 0, Math.min(...roots.map((o) => o.position[1])), middle[2] ?? 0],
+	);
 	const layer = roots[0]?.def.layer ?? draft.scene.layers[0]?.id ?? '';
 	objects.push({ id, name: id.replace('group', 'Group').replace('-', ' '), position: at, layer });
 	for (const now of roots) {
@@ -242,7 +259,7 @@ export function groupObjects(draft: Project, world: World, ids: readonly string[
 		if (!object) continue;
 		placeUnder(object, now, null);
 		const [x, y, z] = object.position ?? [0, 0, 0];
-		object.position = tidy3([x - at[0], y - at[1], z - at[2]]);
+		object.position = roundedTriple([x - at[0], y - at[1], z - at[2]]);
 		object.parent = id;
 	}
 	return id;
@@ -280,10 +297,14 @@ export function shiftObject(draft: Project, world: World, id: string, by: Vec3):
 	const [x, y, z] = parent ? unturned(parent.rotation, ...by) : by;
 	const scale = parent ? parent.scale : [1, 1, 1];
 	const [px, py, pz] = object.position ?? [0, 0, 0];
-	object.position = tidy3([px + x / (scale[0] as number), py + y / (scale[1] as number), pz + z / (scale[2] as number)]);
+	object.position = roundedTriple([
+		px + x / (scale[0] as number),
+		py + y / (scale[1] as number),
+		pz + z / (scale[2] as number),
+	]);
 }
 
-export type Edge = 'low' | 'middle' | 'high';
+type Edge = 'low' | 'middle' | 'high';
 
 /** Lines objects up by an edge, or the middle, of their shapes; the last one stays where it is. */
 export function alignObjects(draft: Project, world: World, ids: readonly string[], axis: 0 | 1 | 2, edge: Edge): void {
@@ -318,7 +339,8 @@ export function distributeObjects(draft: Project, world: World, ids: readonly st
 	});
 }
 
-const flag = (object: SceneObject | undefined, key: 'hidden' | 'locked'): boolean => (object?.extras as Record<string, unknown> | undefined)?.[key] === true;
+const flag = (object: SceneObject | undefined, key: 'hidden' | 'locked'): boolean =>
+	(object?.extras as Record<string, unknown> | undefined)?.[key] === true;
 /** Not drawn on the stage; queries see it all the same. */
 export const isHidden = (object: SceneObject | undefined): boolean => flag(object, 'hidden');
 /** Not moved or picked up on the stage by hand. */

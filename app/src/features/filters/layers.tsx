@@ -128,12 +128,21 @@ export function Layers() {
 														event.currentTarget.releasePointerCapture(event.pointerId);
 														painting.current = nextUse(use, event.shiftKey);
 														store.getState().beginGesture('Paint the layer table');
-														beginDrag(event, { through: true, end: () => endPaint(true), cancel: () => endPaint(false) });
+														beginDrag(event, {
+															through: true,
+															end: () => endPaint(true),
+															cancel: () => endPaint(false),
+														});
 														write(query.id, layer.id, painting.current);
 													}}
 													onPointerEnter={() => painting.current && write(query.id, layer.id, painting.current)}
 													onKeyDown={(event) => {
-														const move = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+														const move = {
+															ArrowLeft: [-1, 0],
+															ArrowRight: [1, 0],
+															ArrowUp: [0, -1],
+															ArrowDown: [0, 1],
+														}[event.key];
 														if (move) {
 															event.preventDefault();
 															moveFocus(event.currentTarget, move[0] as number, move[1] as number);
@@ -158,8 +167,12 @@ export function Layers() {
 					</table>
 				</div>
 			)}
-			{project.queries.length === 0 && all.length > 0 && <p className="mt-2 text-quiet">No query yet: the table fills as queries are made.</p>}
-			<p className="mt-2 text-[12px] text-quiet">Click a cell to go through its uses, drag to paint, Shift to go back. By keyboard: arrow keys and Enter.</p>
+			{project.queries.length === 0 && all.length > 0 && (
+				<p className="mt-2 text-quiet">No query yet: the table fills as queries are made.</p>
+			)}
+			<p className="mt-2 text-[12px] text-quiet">
+				Click a cell to go through its uses, drag to paint, Shift to go back. By keyboard: arrow keys and Enter.
+			</p>
 		</section>
 	);
 

@@ -1,15 +1,10 @@
 /** Parts the sections of the filters view share. */
+
 import type { Project } from '@frelk/core';
+import { slug } from '@frelk/core';
 import { useState } from 'react';
 import { nameOf } from '../../model/names';
 import { Button } from '../../ui/controls';
-
-export const idOf = (text: string): string =>
-	text
-		.toLowerCase()
-		.replace(/[^a-z0-9]+/g, '-')
-		.replace(/^-+|-+$/g, '')
-		.slice(0, 64);
 
 /** A field and a button that add a thing by its name. */
 export function Adder({ label, onAdd }: { label: string; onAdd: (id: string, text: string) => void }) {
@@ -19,26 +14,45 @@ export function Adder({ label, onAdd }: { label: string; onAdd: (id: string, tex
 			className="mt-1 flex gap-1"
 			onSubmit={(event) => {
 				event.preventDefault();
-				const id = idOf(text);
+				const id = slug(text, 64);
 				if (id !== '') onAdd(id, text.trim());
 				setText('');
 			}}
 		>
-			<input aria-label={label} placeholder={label.toLowerCase()} className="w-44" value={text} onChange={(event) => setText(event.target.value)} />
-			<Button type="submit" disabled={idOf(text) === ''}>
+			<input
+				aria-label={label}
+				placeholder={label.toLowerCase()}
+				className="w-44"
+				value={text}
+				onChange={(event) => setText(event.target.value)}
+			/>
+			<Button type="submit" disabled={slug(text, 64) === ''}>
 				Add
 			</Button>
 		</form>
 	);
 }
 
-export function Counts({ carried, asked, project }: { carried: readonly string[]; asked: readonly string[]; project: Project }) {
+export function Counts({
+	carried,
+	asked,
+	project,
+}: {
+	carried: readonly string[];
+	asked: readonly string[];
+	project: Project;
+}) {
 	return (
 		<>
-			<span className={carried.length === 0 ? 'text-cut' : 'text-quiet'} title={carried.map((id) => nameOf(project, 'object', id)).join(', ')}>
+			<span
+				className={carried.length === 0 ? 'text-cut' : 'text-quiet'}
+				title={carried.map((id) => nameOf(project, 'object', id)).join(', ')}
+			>
 				{carried.length === 0 ? 'carried by nothing' : `on ${carried.length}`}
 			</span>
-			<span className="truncate text-quiet">{asked.length === 0 ? 'asked by none' : asked.map((id) => nameOf(project, 'query', id)).join(', ')}</span>
+			<span className="truncate text-quiet">
+				{asked.length === 0 ? 'asked by none' : asked.map((id) => nameOf(project, 'query', id)).join(', ')}
+			</span>
 		</>
 	);
 }

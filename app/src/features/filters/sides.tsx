@@ -56,12 +56,17 @@ export function Sides() {
 										<Select<Stance | ''>
 											label={`${from.name ?? from.id} regards ${to.name ?? to.id} as`}
 											value={stances.find((s) => s.from === from.id && s.to === to.id)?.stance ?? ''}
-											options={[{ value: '' as const, label: from.id === to.id ? '(friendly)' : '(neutral)' }, ...STANCES.map((s) => ({ value: s, label: s }))]}
+											options={[
+												{ value: '' as const, label: from.id === to.id ? '(friendly)' : '(neutral)' },
+												...STANCES.map((s) => ({ value: s, label: s })),
+											]}
 											onChange={(stance) => set(from.id, to.id, stance)}
 										/>
 									</td>
 								))}
-								<td className="px-2 text-center text-quiet">{project.scene.objects.filter((o) => o.side === from.id).length}</td>
+								<td className="px-2 text-center text-quiet">
+									{project.scene.objects.filter((o) => o.side === from.id).length}
+								</td>
 								<td>
 									<Button
 										quiet
@@ -82,7 +87,12 @@ export function Sides() {
 				onAdd={(id, text) =>
 					sides.some((s) => s.id === id)
 						? store.getState().refuse(`There is a side ${id} already.`)
-						: store.getState().edit('New side', (draft) => void (draft.scene.sides = [...(draft.scene.sides ?? []), { id, name: text }]))
+						: store
+								.getState()
+								.edit(
+									'New side',
+									(draft) => void (draft.scene.sides = [...(draft.scene.sides ?? []), { id, name: text }]),
+								)
 				}
 			/>
 		</section>

@@ -28,7 +28,13 @@ describe('the layer table', () => {
 	});
 
 	it('refuses a query that could choose from nothing', () => {
-		const query = { id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { kind: 'sphere', radius: 1 }, selects: { layers: ['a'] } } as Query;
+		const query = {
+			id: 'q',
+			kind: 'overlap',
+			at: { point: [0, 0, 0] },
+			shape: { kind: 'sphere', radius: 1 },
+			selects: { layers: ['a'] },
+		} as Query;
 		expect(setUse(query, 'a', 'passes', ['a', 'b'])).toBe(false);
 		expect(query.selects?.layers).toEqual(['a']);
 	});
@@ -47,7 +53,8 @@ describe('tags and states', () => {
 		const p = quay();
 		for (const tag of p.scene.tags) {
 			const { carriedBy } = tagUse(p, tag.id);
-			for (const below of p.scene.tags.filter((t) => t.under === tag.id)) expect(carriedBy).toEqual(expect.arrayContaining(tagUse(p, below.id).carriedBy));
+			for (const below of p.scene.tags.filter((t) => t.under === tag.id))
+				expect(carriedBy).toEqual(expect.arrayContaining(tagUse(p, below.id).carriedBy));
 		}
 		expect(tagUse(p, 'crank').askedBy.length).toBeGreaterThan(0);
 	});

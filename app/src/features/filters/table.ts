@@ -4,7 +4,8 @@ import type { Project, Query } from '@frelk/core';
 export const USES = ['passes', 'chooses', 'stops', 'both'] as const;
 export type Use = (typeof USES)[number];
 
-const list = (layers: readonly string[] | 'all' | undefined, all: readonly string[]): string[] => (layers === 'all' ? [...all] : [...(layers ?? [])]);
+const list = (layers: readonly string[] | 'all' | undefined, all: readonly string[]): string[] =>
+	layers === 'all' ? [...all] : [...(layers ?? [])];
 
 /** What a query does with a layer. */
 export function rulingOf(query: Query, layer: string): Use {
@@ -15,7 +16,8 @@ export function rulingOf(query: Query, layer: string): Use {
 	return chooses ? (stops ? 'both' : 'chooses') : stops ? 'stops' : 'passes';
 }
 
-export const nextUse = (use: Use, back = false): Use => USES[(USES.indexOf(use) + (back ? USES.length - 1 : 1)) % USES.length] as Use;
+export const nextUse = (use: Use, back = false): Use =>
+	USES[(USES.indexOf(use) + (back ? USES.length - 1 : 1)) % USES.length] as Use;
 
 /** Writes a cell into a query. @returns false where the query would choose from no layer at all; then nothing is changed */
 export function setUse(query: Query, layer: string, use: Use, all: readonly string[]): boolean {
@@ -26,12 +28,17 @@ export function setUse(query: Query, layer: string, use: Use, all: readonly stri
 	if (next.length === 0) return false;
 	if (layers.includes(layer) !== chooses) query.selects = { ...query.selects, layers: next };
 	const blockers = list(query.sight?.blockers, all);
-	if (blockers.includes(layer) !== stops) query.sight = { ...query.sight, blockers: all.filter((id) => (id === layer ? stops : blockers.includes(id))) };
+	if (blockers.includes(layer) !== stops)
+		query.sight = { ...query.sight, blockers: all.filter((id) => (id === layer ? stops : blockers.includes(id))) };
 	return true;
 }
 
 /** Layers as a mask: bit n is the nth layer. */
-export function maskFor(layers: readonly string[] | 'all' | undefined, all: readonly string[], absent: 'all' | 'none'): number {
+export function maskFor(
+	layers: readonly string[] | 'all' | undefined,
+	all: readonly string[],
+	absent: 'all' | 'none',
+): number {
 	const chosen = layers === undefined ? (absent === 'all' ? all : []) : layers === 'all' ? all : layers;
 	return chosen.reduce((mask, id) => (mask | (1 << all.indexOf(id))) >>> 0, 0);
 }
@@ -50,9 +57,12 @@ export function tagUse(project: Project, tag: string): { carriedBy: string[]; as
 		carriedBy: scene.objects.filter((o) => o.tags?.some((t) => below.has(t))).map((o) => o.id),
 		askedBy: project.queries
 			.filter((q) =>
-				[...(q.selects?.tags?.any ?? []), ...(q.selects?.tags?.all ?? []), ...(q.selects?.tags?.none ?? []), ...(q.outcomes ?? []).map((o) => o.tag)].includes(
-					tag,
-				),
+				[
+					...(q.selects?.tags?.any ?? []),
+					...(q.selects?.tags?.all ?? []),
+					...(q.selects?.tags?.none ?? []),
+					...(q.outcomes ?? []).map((o) => o.tag),
+				].includes(tag),
 			)
 			.map((q) => q.id),
 	};
@@ -72,11 +82,15 @@ export function renameState(draft: Project, of: 'object' | 'scene', from: string
 		else for (const overlay of Object.values(moment.objects ?? {})) rename(overlay.states);
 	}
 	for (const query of draft.queries)
-		for (const condition of query.selects?.when ?? []) if (condition.state === from && (condition.of === 'scene') === (of === 'scene')) condition.state = to;
+		for (const condition of query.selects?.when ?? [])
+			if (condition.state === from && (condition.of === 'scene') === (of === 'scene')) condition.state = to;
 }
 
 /** States of objects or of the scene, with who has them and who asks for them. */
-export function statesOf(project: Project, of: 'object' | 'scene'): { state: string; carriedBy: string[]; askedBy: string[] }[] {
+export function statesOf(
+	project: Project,
+	of: 'object' | 'scene',
+): { state: string; carriedBy: string[]; askedBy: string[] }[] {
 	const found = new Map<string, { carriedBy: string[]; askedBy: string[] }>();
 	const entry = (state: string) => {
 		let e = found.get(state);
@@ -87,9 +101,12 @@ export function statesOf(project: Project, of: 'object' | 'scene'): { state: str
 		return e;
 	};
 	if (of === 'scene') for (const state of Object.keys(project.scene.states ?? {})) entry(state);
-	else for (const o of project.scene.objects) for (const state of Object.keys(o.states ?? {})) entry(state).carriedBy.push(o.id);
+	else
+		for (const o of project.scene.objects)
+			for (const state of Object.keys(o.states ?? {})) entry(state).carriedBy.push(o.id);
 	for (const q of project.queries)
 		for (const c of q.selects?.when ?? [])
-			if ((c.of === 'scene') === (of === 'scene') && !entry(c.state).askedBy.includes(q.id)) entry(c.state).askedBy.push(q.id);
+			if ((c.of === 'scene') === (of === 'scene') && !entry(c.state).askedBy.includes(q.id))
+				entry(c.state).askedBy.push(q.id);
 	return [...found].map(([state, e]) => ({ state, ...e })).sort((a, b) => a.state.localeCompare(b.state));
 }

@@ -1,10 +1,10 @@
 /** Tags as families: one put under another, with what carries and what asks for each. */
-import { replaceUses } from '@frelk/core';
+import { replaceUses, slug } from '@frelk/core';
 import { Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
-import { Adder, Counts, idOf } from './parts';
+import { Adder, Counts } from './parts';
 import { tagUse } from './table';
 
 export function Tags() {
@@ -14,7 +14,8 @@ export function Tags() {
 	const [dragged, setDragged] = useState<string | null>(null);
 	const [over, setOver] = useState<string | null>(null);
 	const standsUnder = (id: string, upper: string): boolean => {
-		for (let at: string | undefined = id; at !== undefined; at = tags.find((t) => t.id === at)?.under) if (at === upper) return true;
+		for (let at: string | undefined = id; at !== undefined; at = tags.find((t) => t.id === at)?.under)
+			if (at === upper) return true;
 		return false;
 	};
 	const putUnder = (id: string, upper: string | null) => {
@@ -30,7 +31,7 @@ export function Tags() {
 		});
 	};
 	const rename = (id: string, wish: string) => {
-		const to = idOf(wish);
+		const to = slug(wish, 64);
 		if (to === '' || to === id) return;
 		if (tags.some((t) => t.id === to)) {
 			store.getState().refuse(`There is a tag ${to} already.`);
@@ -71,14 +72,21 @@ export function Tags() {
 								setDragged(null);
 							}}
 						>
-							<TextField label={`Id of the tag ${tag.id}`} className="figure border-transparent!" value={tag.id} onCommit={(wish) => rename(tag.id, wish)} />
+							<TextField
+								label={`Id of the tag ${tag.id}`}
+								className="figure border-transparent!"
+								value={tag.id}
+								onCommit={(wish) => rename(tag.id, wish)}
+							/>
 							<Counts carried={carriedBy} asked={askedBy} project={project} />
 							<Select
 								label={`${tag.id} stands under`}
 								value={tag.under ?? ''}
 								options={[
 									{ value: '', label: 'no other' },
-									...tags.filter((t) => !standsUnder(t.id, tag.id)).map((t) => ({ value: t.id, label: `under ${t.id}` })),
+									...tags
+										.filter((t) => !standsUnder(t.id, tag.id))
+										.map((t) => ({ value: t.id, label: `under ${t.id}` })),
 								]}
 								onChange={(upper) => putUnder(tag.id, upper === '' ? null : upper)}
 							/>
@@ -105,7 +113,9 @@ export function Tags() {
 			}}
 		>
 			<h3 className="text-[15px] font-semibold">Tags as families</h3>
-			<p className="text-[12px] text-quiet">A filter on the upper tag takes the lower ones too. Drag a tag onto another to put it under that one.</p>
+			<p className="text-[12px] text-quiet">
+				A filter on the upper tag takes the lower ones too. Drag a tag onto another to put it under that one.
+			</p>
 			{tags.length === 0 && <p className="text-quiet">No tag yet.</p>}
 			<ul>{rows(undefined, 0)}</ul>
 			<Adder

@@ -1,5 +1,5 @@
 /** The text of the guide page. The longer one, with pictures, is in docs/guide. */
-export interface Chapter {
+interface Chapter {
 	id: string;
 	title: string;
 	parts: { text: string; code?: true }[];
@@ -77,13 +77,19 @@ export const CHAPTERS: readonly Chapter[] = [
 			p(
 				'When an answer is right, press “Keep this answer” under it in the ladder. From then on it is checked on every change, at that moment. The Checks view shows every query at every moment; a failing cell says what was wanted and what was got, and opens the bench at exactly that moment.',
 			),
-			p('Export the project and commit the file beside the level. The build server runs the same checks with the same core:'),
+			p(
+				'Export the project and commit the file beside the level. The build server runs the same checks with the same core:',
+			),
 			code('npx frelk check levels/quay.frelk.json --junit results.xml'),
 			p(
 				'It ends with 0 when all hold, 1 when one fails, 2 when a file is wrong. With --shard 1/4 four machines share the work. Or send the project to a running Frelk:',
 			),
-			code("curl -s -H 'Content-Type: application/json' --data-binary @levels/quay.frelk.json http://127.0.0.1:4173/api/check"),
-			p('“Quay at Harl, before the fix” in the list of examples has two failing checks. The guide in docs/guide walks through their repair.'),
+			code(
+				"curl -s -H 'Content-Type: application/json' --data-binary @levels/quay.frelk.json http://127.0.0.1:4173/api/check",
+			),
+			p(
+				'“Quay at Harl, before the fix” in the list of examples has two failing checks. The guide in docs/guide walks through their repair.',
+			),
 		],
 	},
 ];

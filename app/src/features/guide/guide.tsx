@@ -34,7 +34,11 @@ export function Guide() {
 							<h2 className="mb-2 text-[16px] font-semibold">{c.title}</h2>
 							{c.parts.map((part) =>
 								part.code ? (
-									<pre key={part.text} tabIndex={0} className="figure mb-3 overflow-auto border bg-panel p-3 text-[12.5px]">
+									<pre
+										key={part.text}
+										tabIndex={0}
+										className="figure mb-3 overflow-auto border bg-panel p-3 text-[12.5px]"
+									>
 										{part.text}
 									</pre>
 								) : (

@@ -93,10 +93,16 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 						Working…
 					</p>
 				)}
-				{result?.did === 'import' && <ImportReport result={result} repair={(project) => send({ do: 'repaired', project: JSON.stringify(project) })} />}
+				{result?.did === 'import' && (
+					<ImportReport
+						result={result}
+						repair={(project) => send({ do: 'repaired', project: JSON.stringify(project) })}
+					/>
+				)}
 				{result?.did === 'refused' && (
 					<p role="alert" className="mb-4 border-l-2 border-cut bg-panel px-3 py-2">
-						<strong>Nothing was done:</strong> {result.why}. Delete projects you no longer need, or export them and free room on this device.
+						<strong>Nothing was done:</strong> {result.why}. Delete projects you no longer need, or export them and free
+						room on this device.
 					</p>
 				)}
 				{result?.did === 'delete' && (
@@ -124,7 +130,10 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 								<span className="font-semibold">{example.name}</span>
 								<span className="block text-quiet">{example.about}</span>
 							</span>
-							<Button aria-label={`Open a fresh copy of ${example.name}`} onClick={() => send({ do: 'example', id: example.id })}>
+							<Button
+								aria-label={`Open a fresh copy of ${example.name}`}
+								onClick={() => send({ do: 'example', id: example.id })}
+							>
 								Open a copy
 							</Button>
 						</li>
@@ -140,7 +149,13 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 	);
 }
 
-function ImportReport({ result, repair }: { result: Extract<HomeResult, { did: 'import' }>; repair: (project: Project) => void }) {
+function ImportReport({
+	result,
+	repair,
+}: {
+	result: Extract<HomeResult, { did: 'import' }>;
+	repair: (project: Project) => void;
+}) {
 	return (
 		<section aria-label="Import" role="alert" className="mb-5 space-y-3 border-l-2 border-cut bg-panel p-3">
 			{result.keys.length > 0 && (
@@ -168,7 +183,8 @@ function ImportReport({ result, repair }: { result: Extract<HomeResult, { did: '
 					failure.repair && (
 						<div key={failure.file}>
 							<p>
-								{failure.file} can be imported without what names things that are gone: {failure.repair.removed.join(', ')}.
+								{failure.file} can be imported without what names things that are gone:{' '}
+								{failure.repair.removed.join(', ')}.
 							</p>
 							<Button className="mt-1 font-semibold" onClick={() => failure.repair && repair(failure.repair.project)}>
 								Import without {failure.repair.removed.length === 1 ? 'it' : 'them'}
@@ -176,7 +192,9 @@ function ImportReport({ result, repair }: { result: Extract<HomeResult, { did: '
 						</div>
 					),
 			)}
-			{result.failures.length > 0 && <p className="text-quiet">Mend the file at the places named, then import it again.</p>}
+			{result.failures.length > 0 && (
+				<p className="text-quiet">Mend the file at the places named, then import it again.</p>
+			)}
 		</section>
 	);
 }
@@ -197,7 +215,8 @@ interface CardProps {
 
 function Card({ row, picture, died, send }: CardProps) {
 	const { objects, queries, kind } = row;
-	const trouble = row.damaged ?? picture?.trouble ?? (died ? 'the last time it was opened, the tab ended before it was there' : null);
+	const trouble =
+		row.damaged ?? picture?.trouble ?? (died ? 'the last time it was opened, the tab ended before it was there' : null);
 	return (
 		<li className="flex min-w-0 flex-col border bg-panel">
 			<Link to={`/p/${row.key}`} className="block hover:bg-[var(--wash)]">
@@ -217,7 +236,9 @@ function Card({ row, picture, died, send }: CardProps) {
 				</span>
 			)}
 			{trouble !== null ? (
-				<p className="px-3 break-words text-cut">{row.damaged !== null || picture?.trouble ? `Unreadable: ${trouble}` : `Beware: ${trouble}`}</p>
+				<p className="px-3 break-words text-cut">
+					{row.damaged !== null || picture?.trouble ? `Unreadable: ${trouble}` : `Beware: ${trouble}`}
+				</p>
 			) : (
 				<span className="block px-3 text-quiet">
 					{kind === undefined || objects === undefined || queries === undefined
@@ -245,7 +266,11 @@ function Card({ row, picture, died, send }: CardProps) {
 /** The scene as a line drawing, made by a worker and kept with the project. */
 function Picture({ picture }: { picture: Drawn | undefined }) {
 	return (
-		<svg viewBox={`0 0 ${PICTURE.width} ${PICTURE.height}`} className="block w-full border-b bg-ground" aria-hidden="true">
+		<svg
+			viewBox={`0 0 ${PICTURE.width} ${PICTURE.height}`}
+			className="block w-full border-b bg-ground"
+			aria-hidden="true"
+		>
 			{picture?.lines.map(({ hue, d }, i) => (
 				// biome-ignore lint/suspicious/noArrayIndexKey: lines of one drawing, which never change places
 				<path key={i} d={d} fill="none" stroke={`hsl(${hue} 30% 50%)`} strokeWidth="1" />

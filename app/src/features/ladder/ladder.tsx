@@ -1,5 +1,17 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
-import { type Answer, anyTagsOf, metres, type Project, rulesOf, STAGE_WORDS, STAGES, type Stage, slackOf, type Verdict, wordsOfVerdict } from '@frelk/core';
+import {
+	type Answer,
+	anyTagsOf,
+	metres,
+	type Project,
+	rulesOf,
+	STAGE_WORDS,
+	STAGES,
+	type Stage,
+	slackOf,
+	type Verdict,
+	wordsOfVerdict,
+} from '@frelk/core';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { nameOf, namingOf } from '../../model/names';
 import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
@@ -94,7 +106,10 @@ function Head({ answer }: { answer: Answer }) {
 						<span className="figure ml-auto whitespace-nowrap font-normal text-quiet">{metres(s.distance)}</span>
 					</span>
 					{(s.prompt !== null || s.action !== null) && (
-						<span className="ml-5.5 line-clamp-3 text-quiet [overflow-wrap:anywhere]" title={[s.prompt, s.action].filter((v) => v !== null).join(' · ')}>
+						<span
+							className="ml-5.5 line-clamp-3 text-quiet [overflow-wrap:anywhere]"
+							title={[s.prompt, s.action].filter((v) => v !== null).join(' · ')}
+						>
 							{s.prompt}
 							{s.action !== null && <span className="figure"> · {s.action}</span>}
 						</span>
@@ -117,7 +132,8 @@ function Head({ answer }: { answer: Answer }) {
 						))}
 					</ul>
 					<p className="pl-5.5 text-quiet">
-						Nothing in the query tells them apart: the game may take either. A further rule{slackWords(project, answer)} would.
+						Nothing in the query tells them apart: the game may take either. A further rule{slackWords(project, answer)}{' '}
+						would.
 					</p>
 				</div>
 			)}
@@ -143,8 +159,16 @@ function slackWords(project: Project, answer: Answer): string {
 	const rule = query ? rulesOf(query).at(-1) : undefined;
 	if (!rule) return '';
 	const slack = slackOf(rule, project.scene.tieSlack ?? 0.001);
-	const figure = { distance: metres(slack), aim: `${slack}°`, cursor: `${slack} px`, priority: String(slack), direct: '', listed: '' }[rule.rule];
-	if (rule.rule === 'priority') return slack === 0 ? ', or another priority,' : `, or priorities more than ${figure} apart,`;
+	const figure = {
+		distance: metres(slack),
+		aim: `${slack}°`,
+		cursor: `${slack} px`,
+		priority: String(slack),
+		direct: '',
+		listed: '',
+	}[rule.rule];
+	if (rule.rule === 'priority')
+		return slack === 0 ? ', or another priority,' : `, or priorities more than ${figure} apart,`;
 	return figure === '' ? '' : `, a smaller slack, or more than ${figure} between them`;
 }
 
@@ -152,12 +176,20 @@ function slackWords(project: Project, answer: Answer): string {
 function Keep({ answer }: { answer: Answer }) {
 	const store = useBenchStore();
 	const moment = useDeferredBench((s) => s.moment);
-	const kept = useDeferredBench((s) => (s.project.checks ?? []).filter((c) => c.query === answer.query && (c.moment ?? null) === s.moment).length);
+	const kept = useDeferredBench(
+		(s) => (s.project.checks ?? []).filter((c) => c.query === answer.query && (c.moment ?? null) === s.moment).length,
+	);
 	const where = useDeferredBench((s) => (s.moment === null ? 'as laid out' : nameOf(s.project, 'moment', s.moment)));
 	return (
 		<p className="mt-1 flex items-center gap-2">
-			<Button onClick={() => store.getState().editPlain('Keep an answer', (draft) => void keepAnswer(draft, answer, moment))}>Keep this answer</Button>
-			<span className="text-[12px] text-quiet">{kept === 0 ? `not checked, ${where}` : `${kept} ${kept === 1 ? 'check' : 'checks'}, ${where}`}</span>
+			<Button
+				onClick={() => store.getState().editPlain('Keep an answer', (draft) => void keepAnswer(draft, answer, moment))}
+			>
+				Keep this answer
+			</Button>
+			<span className="text-[12px] text-quiet">
+				{kept === 0 ? `not checked, ${where}` : `${kept} ${kept === 1 ? 'check' : 'checks'}, ${where}`}
+			</span>
 		</p>
 	);
 }
@@ -198,7 +230,10 @@ function StageRung({ rung, verdicts }: { rung: RungKey; verdicts: Verdict[] }) {
 		);
 	return (
 		<details open={open} className="group" onToggle={(event) => setOpen(event.currentTarget.open)}>
-			<summary className="flex items-center gap-2 px-3 py-0.5 font-semibold hover:bg-[var(--wash)]" style={{ color: `var(--${toneOf(stage)})` }}>
+			<summary
+				className="flex items-center gap-2 px-3 py-0.5 font-semibold hover:bg-[var(--wash)]"
+				style={{ color: `var(--${toneOf(stage)})` }}
+			>
 				<Mark stage={stage} />
 				<span>{title}</span>
 				<span className="figure ml-auto font-normal text-quiet">{verdicts.length}</span>
@@ -223,10 +258,25 @@ function StageRung({ rung, verdicts }: { rung: RungKey; verdicts: Verdict[] }) {
 }
 
 /** Those that failed by least first. */
-const nearest = (verdicts: readonly Verdict[]): Verdict[] => [...verdicts].sort((a, b) => byHowMuch(a) - byHowMuch(b)).slice(0, MOST);
+const nearest = (verdicts: readonly Verdict[]): Verdict[] =>
+	[...verdicts].sort((a, b) => byHowMuch(a) - byHowMuch(b)).slice(0, MOST);
 const byHowMuch = (v: Verdict): number => v.beyond ?? v.margin ?? Infinity;
 
-const FIELDS = ['object', 'stage', 'margin', 'by', 'rule', 'stance', 'condition', 'value', 'role', 'layers', 'missing', 'forbidden', 'beyond'] as const;
+const FIELDS = [
+	'object',
+	'stage',
+	'margin',
+	'by',
+	'rule',
+	'stance',
+	'condition',
+	'value',
+	'role',
+	'layers',
+	'missing',
+	'forbidden',
+	'beyond',
+] as const;
 
 /** A verdict is made anew with every answer; most say what they said before. */
 const Row = memo(VerdictRow, (a, b) => FIELDS.every((field) => a.verdict[field] === b.verdict[field]));
@@ -252,7 +302,10 @@ function VerdictRow({ verdict }: { verdict: Verdict }) {
 				<span className="line-clamp-2 [overflow-wrap:anywhere]" title={name.length > 40 ? name : undefined}>
 					{name}
 				</span>
-				<span className="line-clamp-4 text-[12px] text-quiet [overflow-wrap:anywhere]" title={words.length > 120 ? words : undefined}>
+				<span
+					className="line-clamp-4 text-[12px] text-quiet [overflow-wrap:anywhere]"
+					title={words.length > 120 ? words : undefined}
+				>
 					{words}
 				</span>
 			</button>

@@ -11,7 +11,8 @@ import { wordsOfDifference } from './words';
 /** Moments a moment can be laid on without going round in a circle. */
 function possibleBases(project: Project, id: string): Moment[] {
 	const standsOn = (m: Moment): boolean => {
-		for (let at: Moment | undefined = m; at; at = project.moments?.find((o) => o.id === at?.on)) if (at.id === id) return true;
+		for (let at: Moment | undefined = m; at; at = project.moments?.find((o) => o.id === at?.on))
+			if (at.id === id) return true;
 		return false;
 	};
 	return (project.moments ?? []).filter((m) => !standsOn(m));
@@ -27,7 +28,12 @@ function addMoment(store: BenchStore, copy: Moment | null): void {
 			copy ? copy.id : 'moment',
 		);
 		if (copy) draft.moments.push({ ...JSON.parse(JSON.stringify(copy)), id, name: `${copy.name ?? copy.id}, copy` });
-		else draft.moments.push({ id, name: `Moment ${draft.moments.length + 1}`, ...(moment === null ? {} : { on: moment }) });
+		else
+			draft.moments.push({
+				id,
+				name: `Moment ${draft.moments.length + 1}`,
+				...(moment === null ? {} : { on: moment }),
+			});
 	});
 	store.getState().lookAt(id);
 }
@@ -49,7 +55,9 @@ export default function Moments() {
 		});
 	return (
 		<Dialog title="Moments" side onClose={() => store.getState().show(null)}>
-			<p className="mb-2 text-quiet">Look at a moment and change things: what you do goes into the moment, against the scene or the moment it is on.</p>
+			<p className="mb-2 text-quiet">
+				Look at a moment and change things: what you do goes into the moment, against the scene or the moment it is on.
+			</p>
 			<Button className="mb-2" onClick={() => addMoment(store, null)}>
 				<Plus size={13} /> New moment{current === null ? '' : ', on the one looked at'}
 			</Button>
@@ -76,13 +84,30 @@ export default function Moments() {
 									value={m.name ?? m.id}
 									onCommit={(name) => change('Name of a moment', m.id, (x) => void (x.name = name.trim() || x.id))}
 								/>
-								<Button quiet className="px-1!" disabled={i === 0} aria-label={`Move ${m.name ?? m.id} up`} onClick={() => swap(i, i - 1)}>
+								<Button
+									quiet
+									className="px-1!"
+									disabled={i === 0}
+									aria-label={`Move ${m.name ?? m.id} up`}
+									onClick={() => swap(i, i - 1)}
+								>
 									<ArrowUp size={12} />
 								</Button>
-								<Button quiet className="px-1!" disabled={i === moments.length - 1} aria-label={`Move ${m.name ?? m.id} down`} onClick={() => swap(i, i + 1)}>
+								<Button
+									quiet
+									className="px-1!"
+									disabled={i === moments.length - 1}
+									aria-label={`Move ${m.name ?? m.id} down`}
+									onClick={() => swap(i, i + 1)}
+								>
 									<ArrowDown size={12} />
 								</Button>
-								<Button quiet className="px-1!" aria-label={`Duplicate ${m.name ?? m.id}`} onClick={() => addMoment(store, m)}>
+								<Button
+									quiet
+									className="px-1!"
+									aria-label={`Duplicate ${m.name ?? m.id}`}
+									onClick={() => addMoment(store, m)}
+								>
 									<Copy size={12} />
 								</Button>
 								<Button
@@ -95,14 +120,23 @@ export default function Moments() {
 								</Button>
 							</div>
 							<div className="flex items-center gap-2">
-								<Button aria-pressed={here} className={here ? 'border-ink!' : ''} onClick={() => store.getState().lookAt(m.id)}>
+								<Button
+									aria-pressed={here}
+									className={here ? 'border-ink!' : ''}
+									onClick={() => store.getState().lookAt(m.id)}
+								>
 									{here ? 'Looking at it' : 'Look at it'}
 								</Button>
 								<Select
 									label={`${m.name ?? m.id} is on`}
 									value={m.on ?? ''}
-									options={[{ value: '', label: 'on the scene' }, ...possibleBases(project, m.id).map((b) => ({ value: b.id, label: `on ${b.name ?? b.id}` }))]}
-									onChange={(on) => change('What a moment is on', m.id, (x) => (on === '' ? void delete x.on : void (x.on = on)))}
+									options={[
+										{ value: '', label: 'on the scene' },
+										...possibleBases(project, m.id).map((b) => ({ value: b.id, label: `on ${b.name ?? b.id}` })),
+									]}
+									onChange={(on) =>
+										change('What a moment is on', m.id, (x) => (on === '' ? void delete x.on : void (x.on = on)))
+									}
 									className="min-w-0 flex-1"
 								/>
 							</div>
@@ -116,14 +150,20 @@ export default function Moments() {
 												quiet
 												className="px-1!"
 												aria-label={`Take out: ${words}`}
-												onClick={() => store.getState().editPlain('Take a difference out', (draft) => removeDifference(draft, m.id, d))}
+												onClick={() =>
+													store
+														.getState()
+														.editPlain('Take a difference out', (draft) => removeDifference(draft, m.id, d))
+												}
 											>
 												<X size={11} />
 											</Button>
 										</li>
 									);
 								})}
-								{differences.length === 0 && <li className="text-[12px] text-quiet">Nothing yet: the same as what it is on.</li>}
+								{differences.length === 0 && (
+									<li className="text-[12px] text-quiet">Nothing yet: the same as what it is on.</li>
+								)}
 							</ul>
 						</li>
 					);

@@ -20,7 +20,11 @@ interface Mark {
 function marks(): Mark[] {
 	try {
 		const list: unknown = JSON.parse(readLocal(PREFIX) ?? '[]');
-		return Array.isArray(list) ? list.filter((m): m is Mark => typeof m?.key === 'string' && typeof m.tab === 'string' && typeof m.at === 'number') : [];
+		return Array.isArray(list)
+			? list.filter(
+					(m): m is Mark => typeof m?.key === 'string' && typeof m.tab === 'string' && typeof m.at === 'number',
+				)
+			: [];
 	} catch {
 		return [];
 	}
@@ -59,5 +63,7 @@ export async function diedOpening(): Promise<Set<string>> {
 	if (list.length === 0) return new Set();
 	const held = navigator.locks ? new Set((await navigator.locks.query()).held?.map((lock) => lock.name)) : null;
 	const age = (m: Mark) => Date.now() - m.at;
-	return new Set(list.filter((m) => (held ? age(m) > YOUNG && !held.has(`${PREFIX} ${m.tab}`) : age(m) > LONG)).map((m) => m.key));
+	return new Set(
+		list.filter((m) => (held ? age(m) > YOUNG && !held.has(`${PREFIX} ${m.tab}`) : age(m) > LONG)).map((m) => m.key),
+	);
 }

@@ -34,7 +34,9 @@ function read(row: Opened): State {
 }
 
 export function Opening({ row, died }: { row: Opened; died: boolean }) {
-	const [state, setState] = useState<State>(() => (died ? { at: 'died' } : row.text.length <= SHORT ? read(row) : { at: 'trying', long: false }));
+	const [state, setState] = useState<State>(() =>
+		died ? { at: 'died' } : row.text.length <= SHORT ? read(row) : { at: 'trying', long: false },
+	);
 	const trying = state.at === 'trying';
 	useEffect(() => {
 		if (!trying) return;
@@ -49,7 +51,11 @@ export function Opening({ row, died }: { row: Opened; died: boolean }) {
 			},
 			(error) => {
 				if (!job.cancelled())
-					setState({ at: 'unreadable', lines: [`It could not be tried out: ${error instanceof Error ? error.message : String(error)}`], repair: null });
+					setState({
+						at: 'unreadable',
+						lines: [`It could not be tried out: ${error instanceof Error ? error.message : String(error)}`],
+						repair: null,
+					});
 			},
 		);
 		return () => {
@@ -64,9 +70,20 @@ export function Opening({ row, died }: { row: Opened; died: boolean }) {
 	useEffect(() => () => clearOpening(row.key), [row.key]);
 
 	const mend = async ({ project }: Repair) => {
-		const written = await writeText({ key: row.key, head: headOf(project), text: writeProject(project), seen: row.version, by: TAB });
+		const written = await writeText({
+			key: row.key,
+			head: headOf(project),
+			text: writeProject(project),
+			seen: row.version,
+			by: TAB,
+		});
 		if (written.done === 'written') setState({ at: 'open', project, version: written.version });
-		else setState({ at: 'unreadable', lines: ['It was changed or deleted in another tab meanwhile; reload the page.'], repair: null });
+		else
+			setState({
+				at: 'unreadable',
+				lines: ['It was changed or deleted in another tab meanwhile; reload the page.'],
+				repair: null,
+			});
 	};
 	switch (state.at) {
 		case 'open':
@@ -75,7 +92,9 @@ export function Opening({ row, died }: { row: Opened; died: boolean }) {
 			return (
 				<Trouble
 					title={`“${row.name}” was not opened`}
-					lines={['The last time it was opened, the tab ended before it was there. It may be too large for this browser.']}
+					lines={[
+						'The last time it was opened, the tab ended before it was there. It may be too large for this browser.',
+					]}
 				>
 					<Choices row={row}>
 						<Button className="font-semibold" onClick={() => setState({ at: 'trying', long: false })}>
@@ -113,7 +132,12 @@ export function Opening({ row, died }: { row: Opened; died: boolean }) {
 					</Choices>
 					<label className="block">
 						Its text, as it lies in this browser
-						<textarea readOnly rows={10} className="figure mt-1 block w-full border bg-panel p-2" value={row.text.slice(0, SHOWN)} />
+						<textarea
+							readOnly
+							rows={10}
+							className="figure mt-1 block w-full border bg-panel p-2"
+							value={row.text.slice(0, SHOWN)}
+						/>
 					</label>
 					{row.text.length > SHOWN && (
 						<p className="text-quiet">
@@ -132,7 +156,9 @@ function Choices({ row, children }: { row: Opened; children?: ReactNode }) {
 		<div className="flex flex-wrap gap-2">
 			{children}
 			<Button onClick={() => saveText(row.text, `${row.key}.frelk.json`, 'application/json')}>Export its text</Button>
-			<Button onClick={() => void submit({ do: 'delete', key: row.key }, { method: 'post', action: '/?index' })}>Delete it</Button>
+			<Button onClick={() => void submit({ do: 'delete', key: row.key }, { method: 'post', action: '/?index' })}>
+				Delete it
+			</Button>
 		</div>
 	);
 }

@@ -22,7 +22,10 @@ export default function Delete({ kind, ids }: { kind: ReferenceKind; ids: readon
 	const project = useBench((s) => s.project);
 	const [instead, setInstead] = useState('');
 	const close = () => store.getState().show(null);
-	const uses = useMemo(() => ids.flatMap((id) => usesOf(project, kind, id).map((path) => wordsOfUse(project, path))), [project, kind, ids]);
+	const uses = useMemo(
+		() => ids.flatMap((id) => usesOf(project, kind, id).map((path) => wordsOfUse(project, path))),
+		[project, kind, ids],
+	);
 	const { after, gone } = useMemo(() => {
 		const gone: string[] = [];
 		const after = ids.reduce((p, id) => forget(p, kind, id, gone), project);
@@ -52,7 +55,8 @@ export default function Delete({ kind, ids }: { kind: ReferenceKind; ids: readon
 			)}
 			{gone.length > 0 && (
 				<p className="mb-3 border-l-2 border-cut pl-3">
-					Without {ids.length === 1 ? 'it' : 'them'} these would have no meaning and go too: {[...new Set(gone)].join(', ')}.
+					Without {ids.length === 1 ? 'it' : 'them'} these would have no meaning and go too:{' '}
+					{[...new Set(gone)].join(', ')}.
 				</p>
 			)}
 			{uses.length > 0 && others.length > 0 && (

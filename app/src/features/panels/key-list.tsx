@@ -55,7 +55,10 @@ export default function KeyList() {
 			<Rows rows={STAGE} />
 			<h3 className="mb-1 font-semibold">In the eye</h3>
 			<Rows rows={EYE} />
-			<p className="text-quiet">In number fields: arrow keys step, Shift tenfold, Alt a tenth; sums such as 2*0.4 are worked out. On a Mac, Ctrl is ⌘.</p>
+			<p className="text-quiet">
+				In number fields: arrow keys step, Shift tenfold, Alt a tenth; sums such as 2*0.4 are worked out. On a Mac, Ctrl
+				is ⌘.
+			</p>
 		</Dialog>
 	);
 }

@@ -4,7 +4,8 @@ import { useBench, useBenchStore } from '../../model/use-bench';
 import { Dialog } from '../../ui/dialog';
 import { commandsFor } from '../commands/commands';
 
-const item = 'flex items-center gap-3 rounded-[3px] px-3 py-1 data-[selected=true]:bg-[var(--wash)] data-[disabled=true]:opacity-60';
+const item =
+	'flex items-center gap-3 rounded-[3px] px-3 py-1 data-[selected=true]:bg-[var(--wash)] data-[disabled=true]:opacity-60';
 
 export default function Palette() {
 	const store = useBenchStore();
@@ -23,7 +24,12 @@ export default function Palette() {
 					<Command.Empty className="px-3 py-2 text-quiet">Nothing is called that.</Command.Empty>
 					<Command.Group heading={<h3 className="px-3 pt-2 text-[12px] text-quiet">Queries</h3>}>
 						{project.queries.map((q) => (
-							<Command.Item key={q.id} value={`query ${q.name ?? q.id} ${q.id}`} className={item} onSelect={then(() => store.getState().open(q.id))}>
+							<Command.Item
+								key={q.id}
+								value={`query ${q.name ?? q.id} ${q.id}`}
+								className={item}
+								onSelect={then(() => store.getState().open(q.id))}
+							>
 								{q.name ?? q.id}
 								<span className="ml-auto text-quiet">{q.kind}</span>
 							</Command.Item>
@@ -35,7 +41,13 @@ export default function Palette() {
 							.map((c) => {
 								const not = c.not?.(store);
 								return (
-									<Command.Item key={c.id} value={`${c.label} ${c.group}`} disabled={not !== undefined} className={item} onSelect={then(() => c.run(store))}>
+									<Command.Item
+										key={c.id}
+										value={`${c.label} ${c.group}`}
+										disabled={not !== undefined}
+										className={item}
+										onSelect={then(() => c.run(store))}
+									>
 										{c.label}
 										<span className="ml-auto text-quiet">{not ?? c.group}</span>
 										{c.keys && <kbd className="figure rounded-[2px] border px-1">{c.keys.replace(/ /g, ' + ')}</kbd>}
@@ -57,7 +69,12 @@ export default function Palette() {
 					</Command.Group>
 					<Command.Group heading={<h3 className="px-3 pt-2 text-[12px] text-quiet">Objects</h3>}>
 						{project.scene.objects.slice(0, 2000).map((o) => (
-							<Command.Item key={o.id} value={`object ${o.name ?? o.id} ${o.id}`} className={item} onSelect={then(() => store.getState().pick(o.id))}>
+							<Command.Item
+								key={o.id}
+								value={`object ${o.name ?? o.id} ${o.id}`}
+								className={item}
+								onSelect={then(() => store.getState().pick(o.id))}
+							>
 								{o.name ?? o.id}
 								<span className="figure ml-auto text-quiet">{(o.tags ?? []).join(', ')}</span>
 							</Command.Item>

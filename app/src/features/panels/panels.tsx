@@ -15,6 +15,9 @@ const remove = () => import('./delete');
 export function Panels() {
 	const panel = useBench((s) => s.panel);
 	if (panel === null) return null;
-	if (typeof panel === 'object') return <Part what="What is to be deleted" load={remove} give={{ kind: panel.delete.kind, ids: panel.delete.ids }} />;
+	if (typeof panel === 'object')
+		return (
+			<Part what="What is to be deleted" load={remove} give={{ kind: panel.delete.kind, ids: panel.delete.ids }} />
+		);
 	return <Part key={panel} {...WINDOWS[panel]} give={{}} />;
 }

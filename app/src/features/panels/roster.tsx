@@ -32,7 +32,12 @@ export default function Roster() {
 		[project, world, verdicts, text],
 	);
 	return (
-		<Dialog title="Roster" about={`${rows.length} of ${project.scene.objects.length}`} side onClose={() => store.getState().show(null)}>
+		<Dialog
+			title="Roster"
+			about={`${rows.length} of ${project.scene.objects.length}`}
+			side
+			onClose={() => store.getState().show(null)}
+		>
 			<input
 				data-first
 				aria-label="Search objects"
@@ -46,7 +51,11 @@ export default function Roster() {
 					Take all {rows.length} in hand
 				</Button>
 			)}
-			{rows.length === 0 && <p className="text-quiet">{project.scene.objects.length === 0 ? 'The scene is empty.' : 'No object is like that.'}</p>}
+			{rows.length === 0 && (
+				<p className="text-quiet">
+					{project.scene.objects.length === 0 ? 'The scene is empty.' : 'No object is like that.'}
+				</p>
+			)}
 			<ul aria-label="Objects" className="-mx-2">
 				{rows.slice(0, MOST).map((o) => (
 					<Row key={o.id} object={o} project={project} verdict={verdicts.get(o.id)} held={selection.includes(o.id)} />
@@ -57,7 +66,17 @@ export default function Roster() {
 	);
 }
 
-function Row({ object, project, verdict, held }: { object: SceneObject; project: Project; verdict: Verdict | undefined; held: boolean }) {
+function Row({
+	object,
+	project,
+	verdict,
+	held,
+}: {
+	object: SceneObject;
+	project: Project;
+	verdict: Verdict | undefined;
+	held: boolean;
+}) {
 	const store = useBenchStore();
 	return (
 		<li>

@@ -6,7 +6,12 @@ type Field = (typeof FIELDS)[number];
 
 function familyOf(project: Project, tag: string): string[] {
 	const line: string[] = [];
-	for (let at: string | undefined = tag; at !== undefined && !line.includes(at); at = project.scene.tags.find((t) => t.id === at)?.under) line.push(at);
+	for (
+		let at: string | undefined = tag;
+		at !== undefined && !line.includes(at);
+		at = project.scene.tags.find((t) => t.id === at)?.under
+	)
+		line.push(at);
 	return line;
 }
 
@@ -24,7 +29,12 @@ function wordsOf(project: Project, object: SceneObject, verdict: Verdict | undef
 }
 
 /** @returns the objects that answer to every word, in scene order */
-export function found(project: Project, objects: readonly SceneObject[], verdicts: ReadonlyMap<string, Verdict>, text: string): SceneObject[] {
+export function found(
+	project: Project,
+	objects: readonly SceneObject[],
+	verdicts: ReadonlyMap<string, Verdict>,
+	text: string,
+): SceneObject[] {
 	const wanted = text
 		.toLowerCase()
 		.split(/\s+/)
@@ -37,6 +47,8 @@ export function found(project: Project, objects: readonly SceneObject[], verdict
 	if (wanted.length === 0) return [...objects];
 	return objects.filter((object) => {
 		const words = wordsOf(project, object, verdicts.get(object.id));
-		return wanted.every(({ field, word }) => (field ? words[field] : FIELDS.flatMap((f) => words[f])).some((w) => w.toLowerCase().includes(word)));
+		return wanted.every(({ field, word }) =>
+			(field ? words[field] : FIELDS.flatMap((f) => words[f])).some((w) => w.toLowerCase().includes(word)),
+		);
 	});
 }

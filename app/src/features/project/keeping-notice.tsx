@@ -9,7 +9,8 @@ export function KeepingNotice() {
 	if (!keeping || keeping.kept) return <div />;
 	return (
 		<p role="status" className="border-b-2 border-cut bg-panel px-4 py-1.5">
-			<strong>Nothing is kept here:</strong> {keeping.why}. Projects last as long as this page; export what you want to keep.
+			<strong>Nothing is kept here:</strong> {keeping.why}. Projects last as long as this page; export what you want to
+			keep.
 		</p>
 	);
 }

@@ -26,7 +26,10 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 		keeper.current = now;
 		return now.stop;
 	}, [store, version]);
-	useEffect(() => keepChecked(store, (state) => void noteRun(rowKey, state, store.getState().past.at(-1)?.label ?? null)), [store, rowKey]);
+	useEffect(
+		() => keepChecked(store, (state) => void noteRun(rowKey, state, store.getState().past.at(-1)?.label ?? null)),
+		[store, rowKey],
+	);
 	// Fetched while nothing else is to do: who opens one of them by its key types on at once.
 	useEffect(() => {
 		const timer = setTimeout(() => void Promise.all([import('../panels/palette'), import('../../ui/popover')]), 1500);

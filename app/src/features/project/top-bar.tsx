@@ -32,7 +32,10 @@ function MomentSwitch() {
 			<Select
 				label="Moment"
 				value={moment ?? ''}
-				options={[{ value: '', label: 'Scene as laid out' }, ...(moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id }))]}
+				options={[
+					{ value: '', label: 'Scene as laid out' },
+					...(moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id })),
+				]}
 				onChange={(id) => store.getState().lookAt(id === '' ? null : id)}
 				className="max-w-44 max-[1240px]:max-w-32"
 			/>
@@ -97,7 +100,9 @@ export function TopBar() {
 					label="Project name"
 					className="border-transparent! bg-transparent! font-semibold [field-sizing:content] hover:border-line!"
 					value={name}
-					onCommit={(next) => next.trim() && store.getState().edit('Rename the project', (draft) => void (draft.name = next.trim()))}
+					onCommit={(next) =>
+						next.trim() && store.getState().edit('Rename the project', (draft) => void (draft.name = next.trim()))
+					}
 				/>
 			</h1>
 			<nav aria-label="Views" className="flex">

@@ -22,12 +22,17 @@ export function Unsaved({ keeper }: { keeper: RefObject<Keeper | null> }) {
 	}, [memoryOnly]);
 	// In memory a project outlives its own page, so that going home is no loss.
 	const lost = saving === 'failed' || saving === 'gone';
-	const blocker = useBlocker(({ nextLocation }) => lost && !nextLocation.pathname.startsWith(`/p/${store.getState().key}`));
+	const blocker = useBlocker(
+		({ nextLocation }) => lost && !nextLocation.pathname.startsWith(`/p/${store.getState().key}`),
+	);
 	return (
 		<>
 			{saving === 'failed' && (
 				<Notice title="Not saved.">
-					<p>{why ?? 'The browser’s storage refuses it'}. Your edits are in this tab only. It is tried again by itself until it is done.</p>
+					<p>
+						{why ?? 'The browser’s storage refuses it'}. Your edits are in this tab only. It is tried again by itself
+						until it is done.
+					</p>
 					<Button className="font-semibold" onClick={save}>
 						Export now
 					</Button>
@@ -46,7 +51,11 @@ export function Unsaved({ keeper }: { keeper: RefObject<Keeper | null> }) {
 			<Clash />
 			{blocker.state === 'blocked' && (
 				<Leaving
-					why={saving === 'gone' ? 'The project was deleted in another tab; what you see is in this tab only' : (why ?? 'They could not be written')}
+					why={
+						saving === 'gone'
+							? 'The project was deleted in another tab; what you see is in this tab only'
+							: (why ?? 'They could not be written')
+					}
 					stay={() => blocker.reset()}
 					leave={() => blocker.proceed()}
 					save={save}
@@ -104,7 +113,11 @@ function Clash() {
 					? `What you did here stands${clash.undo ? '; undo takes what the other tab did' : ''}.`
 					: `What the other tab did stands${clash.undo ? '; undo takes what you did here' : ''}.`}
 			</p>
-			{clash.undo && <Button onClick={() => store.getState().undo()}>{clash.stands === 'mine' ? 'Take the other' : 'Take mine'}</Button>}
+			{clash.undo && (
+				<Button onClick={() => store.getState().undo()}>
+					{clash.stands === 'mine' ? 'Take the other' : 'Take mine'}
+				</Button>
+			)}
 			<Button className="font-semibold" onClick={() => store.getState().dismissClash()}>
 				All right
 			</Button>

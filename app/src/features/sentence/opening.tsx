@@ -19,7 +19,10 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 				<>
 					<Through query={query} change={change} />
 					at
-					<Token part="Cursor" text={`${(query.cursor ?? query.viewport.map((v) => v / 2)).map((v) => Math.round(v)).join(', ')} px`}>
+					<Token
+						part="Cursor"
+						text={`${(query.cursor ?? query.viewport.map((v) => v / 2)).map((v) => Math.round(v)).join(', ')} px`}
+					>
 						<PixelFields query={query} change={change} />
 					</Token>
 					{query.length !== undefined && <LengthToken query={query} change={change} />}
@@ -40,11 +43,16 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 							label="From"
 							anchor={query.from}
 							self={query.id}
-							onChange={(from) => change('From', (q) => (q.kind === 'ray' || q.kind === 'sweep') && void (q.from = from))}
+							onChange={(from) =>
+								change('From', (q) => (q.kind === 'ray' || q.kind === 'sweep') && void (q.from = from))
+							}
 						/>
 					</Token>
 					{query.to ? 'to' : ''}
-					<Token part={query.to ? 'To' : 'Direction'} text={query.to ? anchorWords(project, query.to) : directionWords(project, query.aim)}>
+					<Token
+						part={query.to ? 'To' : 'Direction'}
+						text={query.to ? anchorWords(project, query.to) : directionWords(project, query.aim)}
+					>
 						<AimEditor query={query} change={change} />
 					</Token>
 					{!query.to && <LengthToken query={query} change={change} />}
@@ -56,7 +64,12 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 					Within a<ShapeToken query={query} change={change} />
 					at
 					<Token part="At" text={anchorWords(project, query.at)}>
-						<AnchorEditor label="At" anchor={query.at} self={query.id} onChange={(at) => change('At', (q) => q.kind === 'overlap' && void (q.at = at))} />
+						<AnchorEditor
+							label="At"
+							anchor={query.at}
+							self={query.id}
+							onChange={(at) => change('At', (q) => q.kind === 'overlap' && void (q.at = at))}
+						/>
 						<p className="mt-2 text-quiet">its middle moved by (m)</p>
 						<VectorFields
 							label="Volume offset"
@@ -79,7 +92,11 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 						<AskerEditor query={query} change={change} />
 					</Token>
 					<Joint>,</Joint> {query.boxes.length === 1 ? 'one box' : `${query.boxes.length} boxes`} open
-					<Token part="Boxes" wide text={`${metresless(Math.min(...query.boxes.map((b) => b.from ?? 0)))} to ${untilWords(query)} s`}>
+					<Token
+						part="Boxes"
+						wide
+						text={`${metresless(Math.min(...query.boxes.map((b) => b.from ?? 0)))} to ${untilWords(query)} s`}
+					>
 						<BoxesEditor query={query} change={change} />
 					</Token>
 				</>
@@ -154,7 +171,12 @@ function LengthToken({ query, change }: { query: Query; change: Change }) {
 					min={0}
 					value={length}
 					step={0.5}
-					onChange={(v) => change('Length', (q) => (q.kind === 'ray' || q.kind === 'sweep' || q.kind === 'pick') && void (q.length = v))}
+					onChange={(v) =>
+						change(
+							'Length',
+							(q) => (q.kind === 'ray' || q.kind === 'sweep' || q.kind === 'pick') && void (q.length = v),
+						)
+					}
 				/>
 			</Token>
 		</>
@@ -214,13 +236,23 @@ function ShapeToken({ query, change }: { query: Extract<Query, { kind: 'sweep' |
 				shape={shape}
 				swept={query.kind === 'sweep'}
 				like={query.kind === 'overlap'}
-				onChange={(next) => change('Shape', (q) => (q.kind === 'sweep' || q.kind === 'overlap') && void (q.shape = next as typeof q.shape))}
+				onChange={(next) =>
+					change(
+						'Shape',
+						(q) => (q.kind === 'sweep' || q.kind === 'overlap') && void (q.shape = next as typeof q.shape),
+					)
+				}
 			/>
 			<p className="mt-2 text-quiet">turned by (°)</p>
 			<Turned
 				flat={project.scene.kind === 'flat'}
 				rotation={query.rotation}
-				onChange={(rotation) => change('Turn of the shape', (q) => (q.kind === 'sweep' || q.kind === 'overlap') && void (q.rotation = rotation))}
+				onChange={(rotation) =>
+					change(
+						'Turn of the shape',
+						(q) => (q.kind === 'sweep' || q.kind === 'overlap') && void (q.rotation = rotation),
+					)
+				}
 			/>
 		</Token>
 	);
@@ -236,7 +268,8 @@ function Turned({
 	onChange: (rotation: [number, number, number]) => void;
 }) {
 	const value = rotation ?? [0, 0, 0];
-	if (flat) return <NumberField label="Turn" unit="°" step={5} value={value[2]} onChange={(v) => onChange([0, 0, v])} />;
+	if (flat)
+		return <NumberField label="Turn" unit="°" step={5} value={value[2]} onChange={(v) => onChange([0, 0, v])} />;
 	return <VectorFields label="Turn" step={5} value={value} onChange={onChange} />;
 }
 
@@ -255,7 +288,8 @@ function BoxesEditor({ query, change }: { query: Extract<Query, { kind: 'hitbox'
 					<li key={i} className="border-l-2 pl-2">
 						<p className="flex items-center">
 							<span className="flex-1">
-								<span className="figure text-quiet">{i}</span> {shapeWords(box.shape as Parameters<typeof shapeWords>[0])}
+								<span className="figure text-quiet">{i}</span>{' '}
+								{shapeWords(box.shape as Parameters<typeof shapeWords>[0])}
 							</span>
 							<Button
 								quiet
@@ -266,12 +300,31 @@ function BoxesEditor({ query, change }: { query: Extract<Query, { kind: 'hitbox'
 								Remove
 							</Button>
 						</p>
-						<ShapeEditor label={`Box ${i}`} shape={box.shape} onChange={(shape) => edit(i, (b) => !('like' in shape) && void (b.shape = shape))} />
+						<ShapeEditor
+							label={`Box ${i}`}
+							shape={box.shape}
+							onChange={(shape) => edit(i, (b) => !('like' in shape) && void (b.shape = shape))}
+						/>
 						<p className="text-quiet">at (m), turned by (°)</p>
-						<VectorFields label={`Box ${i} at`} value={box.at ?? [0, 0, 0]} onChange={(at) => edit(i, (b) => void (b.at = flat ? [at[0], at[1], 0] : at))} />
-						<Turned flat={flat} rotation={box.rotation} onChange={(rotation) => edit(i, (b) => void (b.rotation = rotation))} />
+						<VectorFields
+							label={`Box ${i} at`}
+							value={box.at ?? [0, 0, 0]}
+							onChange={(at) => edit(i, (b) => void (b.at = flat ? [at[0], at[1], 0] : at))}
+						/>
+						<Turned
+							flat={flat}
+							rotation={box.rotation}
+							onChange={(rotation) => edit(i, (b) => void (b.rotation = rotation))}
+						/>
 						<span className="mt-1 flex gap-2">
-							<NumberField label="from" unit="s" min={0} step={0.05} value={box.from ?? 0} onChange={(from) => edit(i, (b) => void (b.from = from))} />
+							<NumberField
+								label="from"
+								unit="s"
+								min={0}
+								step={0.05}
+								value={box.from ?? 0}
+								onChange={(from) => edit(i, (b) => void (b.from = from))}
+							/>
 							<NumberField
 								label="until"
 								unit="s"
@@ -297,7 +350,10 @@ function BoxesEditor({ query, change }: { query: Extract<Query, { kind: 'hitbox'
 						'Box',
 						(q) =>
 							q.kind === 'hitbox' &&
-							void q.boxes.push({ shape: flat ? { kind: 'rect', size: [1, 1] } : { kind: 'box', size: [1, 1, 1] }, at: flat ? [0.8, 0, 0] : [0, 1, -0.8] }),
+							void q.boxes.push({
+								shape: flat ? { kind: 'rect', size: [1, 1] } : { kind: 'box', size: [1, 1, 1] },
+								at: flat ? [0.8, 0, 0] : [0, 1, -0.8],
+							}),
 					)
 				}
 			>
@@ -306,7 +362,9 @@ function BoxesEditor({ query, change }: { query: Extract<Query, { kind: 'hitbox'
 			<Check
 				label="Each object once a swing"
 				checked={query.once ?? true}
-				onChange={(on) => change('Once a swing', (q) => q.kind === 'hitbox' && (on ? void delete q.once : void (q.once = false)))}
+				onChange={(on) =>
+					change('Once a swing', (q) => q.kind === 'hitbox' && (on ? void delete q.once : void (q.once = false)))
+				}
 			/>
 		</>
 	);

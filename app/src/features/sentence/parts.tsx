@@ -9,7 +9,17 @@ const MOST_SHOWN = 90;
 
 const shortened = (text: string): string => (text.length > MOST_SHOWN ? `${text.slice(0, MOST_SHOWN - 1)}…` : text);
 
-export function Token({ part, text, wide, children }: { part: string; text: string; wide?: boolean; children: React.ReactNode }) {
+export function Token({
+	part,
+	text,
+	wide,
+	children,
+}: {
+	part: string;
+	text: string;
+	wide?: boolean;
+	children: React.ReactNode;
+}) {
 	return (
 		<>
 			{/* Real spaces, so that the sentence can be copied and read out. */}{' '}
@@ -50,7 +60,10 @@ export function spoken(
 	part: (props: PartProps) => React.ReactNode,
 ): React.MemoExoticComponent<(props: PartProps) => React.ReactNode> {
 	const same = (a: Query, b: Query, field: string) => a[field as keyof Query] === b[field as keyof Query];
-	return memo(part, (a, b) => a.change === b.change && ['id', 'kind', ...fields].every((field) => same(a.query, b.query, field)));
+	return memo(
+		part,
+		(a, b) => a.change === b.change && ['id', 'kind', ...fields].every((field) => same(a.query, b.query, field)),
+	);
 }
 
 export const Remove = ({ onClick }: { onClick: () => void }) => (

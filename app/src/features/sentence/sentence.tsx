@@ -21,7 +21,10 @@ export function Sentence() {
 	const query = useDeferredBench(queryIn);
 	const store = useBenchStore();
 	const change: Change = useCallback((label, recipe) => editQuery(store, label, recipe), [store]);
-	if (!query) return <p className="border-b bg-panel px-3 py-2 text-quiet">This project has no query yet. Add one on the left.</p>;
+	if (!query)
+		return (
+			<p className="border-b bg-panel px-3 py-2 text-quiet">This project has no query yet. Add one on the left.</p>
+		);
 	return (
 		<section aria-label="Sentence" className="max-h-36 overflow-auto border-b bg-panel px-3 py-2 text-[14px] leading-7">
 			<Opening query={query} change={change} />
@@ -41,13 +44,19 @@ const Filters = spoken(['selects'], ({ query, change }) => {
 		<>
 			<Joint>, find</Joint>
 			<Token part="Layers to choose from" text={layers}>
-				<LayersEditor layers={selects?.layers ?? 'all'} onChange={(layers) => change('Layers', (q) => void (q.selects = { ...q.selects, layers }))} />
+				<LayersEditor
+					layers={selects?.layers ?? 'all'}
+					onChange={(layers) => change('Layers', (q) => void (q.selects = { ...q.selects, layers }))}
+				/>
 			</Token>
 			{selects?.tags !== undefined && (
 				<>
 					tagged
 					<Token part="Tags" text={tags || 'anything'}>
-						<TagsEditor query={query} onChange={(next) => change('Tags', (q) => void (q.selects = { ...q.selects, tags: next }))} />
+						<TagsEditor
+							query={query}
+							onChange={(next) => change('Tags', (q) => void (q.selects = { ...q.selects, tags: next }))}
+						/>
 						<Remove onClick={() => change('Tags', (q) => q.selects && void delete q.selects.tags)} />
 					</Token>
 				</>
@@ -56,7 +65,10 @@ const Filters = spoken(['selects'], ({ query, change }) => {
 				<>
 					where
 					<Token part="Conditions" wide text={conditionsWords(query) || 'no condition'}>
-						<ConditionsEditor query={query} onChange={(when) => change('Conditions', (q) => void (q.selects = { ...q.selects, when }))} />
+						<ConditionsEditor
+							query={query}
+							onChange={(when) => change('Conditions', (q) => void (q.selects = { ...q.selects, when }))}
+						/>
 						<Remove onClick={() => change('Conditions', (q) => q.selects && void delete q.selects.when)} />
 					</Token>
 				</>
@@ -92,7 +104,15 @@ const Filters = spoken(['selects'], ({ query, change }) => {
 });
 
 /** Ticks of which at least one stays. */
-function Choices<T extends string>({ options, chosen, onChange }: { options: readonly T[]; chosen: readonly T[]; onChange: (chosen: T[]) => void }) {
+function Choices<T extends string>({
+	options,
+	chosen,
+	onChange,
+}: {
+	options: readonly T[];
+	chosen: readonly T[];
+	onChange: (chosen: T[]) => void;
+}) {
 	return options.map((option) => (
 		<Check
 			key={option}
@@ -110,7 +130,9 @@ const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startIns
 	const kind = useDeferredBench((s) => s.project.scene.kind);
 	const { range, view, sight } = query;
 	const blockers = sight?.blockers;
-	const blocking = useDeferredBench((s) => (blockers === undefined || blockers === 'all' ? '' : layersWords(s.project, blockers)));
+	const blocking = useDeferredBench((s) =>
+		blockers === undefined || blockers === 'all' ? '' : layersWords(s.project, blockers),
+	);
 	const ranging = useDeferredBench((s) => rangeWords(s.project, query));
 	const viewing = useDeferredBench((s) => (query.view ? viewWords(s.project, query) : ''));
 	const assist = query.kind === 'ray' || query.kind === 'pick' ? query.assist : undefined;
@@ -121,15 +143,26 @@ const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startIns
 					<Joint>, helped within</Joint>
 					<Token
 						part="Aim assist"
-						text={assist.by === 'angle' ? degrees(assist.within) : assist.by === 'pixels' ? `${assist.within} px` : metres(assist.within)}
+						text={
+							assist.by === 'angle'
+								? degrees(assist.within)
+								: assist.by === 'pixels'
+									? `${assist.within} px`
+									: metres(assist.within)
+						}
 					>
 						<Select
 							label="Assist by"
 							value={assist.by}
-							options={(query.kind === 'pick' ? (['pixels', 'distance', 'angle'] as const) : (['angle', 'distance'] as const))
+							options={(query.kind === 'pick'
+								? (['pixels', 'distance', 'angle'] as const)
+								: (['angle', 'distance'] as const)
+							)
 								.filter((by) => !(by === 'angle' && kind === 'flat' && query.kind === 'pick'))
 								.map((by) => ({ value: by, label: by }))}
-							onChange={(by) => change('Assist', (q) => (q.kind === 'ray' || q.kind === 'pick') && q.assist && void (q.assist.by = by))}
+							onChange={(by) =>
+								change('Assist', (q) => (q.kind === 'ray' || q.kind === 'pick') && q.assist && void (q.assist.by = by))
+							}
 							className="mb-2 w-full"
 						/>
 						<NumberField
@@ -138,9 +171,16 @@ const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startIns
 							min={0}
 							step={assist.by === 'distance' ? 0.05 : 1}
 							value={assist.within}
-							onChange={(within) => change('Assist', (q) => (q.kind === 'ray' || q.kind === 'pick') && q.assist && void (q.assist.within = within))}
+							onChange={(within) =>
+								change(
+									'Assist',
+									(q) => (q.kind === 'ray' || q.kind === 'pick') && q.assist && void (q.assist.within = within),
+								)
+							}
 						/>
-						<Remove onClick={() => change('Assist', (q) => (q.kind === 'ray' || q.kind === 'pick') && void delete q.assist)} />
+						<Remove
+							onClick={() => change('Assist', (q) => (q.kind === 'ray' || q.kind === 'pick') && void delete q.assist)}
+						/>
 					</Token>
 				</>
 			)}
@@ -165,15 +205,28 @@ const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startIns
 							onChange={(within) => change('View', (q) => q.view && void (q.view.within = within))}
 						/>
 						{kind === 'space' && (
-							<Check label="Leave height out" checked={view.flat ?? false} onChange={(on) => change('View', (q) => q.view && void (q.view.flat = on))} />
+							<Check
+								label="Leave height out"
+								checked={view.flat ?? false}
+								onChange={(on) => change('View', (q) => q.view && void (q.view.flat = on))}
+							/>
 						)}
 						<Check
 							label="About another direction"
 							checked={view.about !== undefined}
-							onChange={(on) => change('View', (q) => q.view && (on ? void (q.view.about = { along: [0, 0, -1] }) : void delete q.view.about))}
+							onChange={(on) =>
+								change(
+									'View',
+									(q) => q.view && (on ? void (q.view.about = { along: [0, 0, -1] }) : void delete q.view.about),
+								)
+							}
 						/>
 						{view.about && (
-							<DirectionEditor direction={view.about} self={query.id} onChange={(about) => change('View', (q) => q.view && void (q.view.about = about))} />
+							<DirectionEditor
+								direction={view.about}
+								self={query.id}
+								onChange={(about) => change('View', (q) => q.view && void (q.view.about = about))}
+							/>
 						)}
 						<Remove onClick={() => change('View', (q) => void delete q.view)} />
 					</Token>
@@ -190,8 +243,15 @@ const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startIns
 			{blockers !== undefined && (
 				<>
 					<Joint>, stopped by</Joint>
-					<Token part="Layers that stop it" text={blockers.length === 0 ? 'nothing' : blockers === 'all' ? 'everything' : blocking}>
-						<LayersEditor none layers={blockers} onChange={(next) => change('Blockers', (q) => void (q.sight = { ...q.sight, blockers: next }))} />
+					<Token
+						part="Layers that stop it"
+						text={blockers.length === 0 ? 'nothing' : blockers === 'all' ? 'everything' : blocking}
+					>
+						<LayersEditor
+							none
+							layers={blockers}
+							onChange={(next) => change('Blockers', (q) => void (q.sight = { ...q.sight, blockers: next }))}
+						/>
 						<hr className="my-2" />
 						<Check
 							label="Sensors stop it too"
@@ -207,13 +267,23 @@ const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startIns
 										{ value: 'focus', label: 'seen when its focus is' },
 										{ value: 'contact', label: 'seen when its contact is' },
 									]}
-									onChange={(to) => change('Sight', (q) => q.sight && (to === 'focus' ? void delete q.sight.to : void (q.sight.to = to)))}
+									onChange={(to) =>
+										change(
+											'Sight',
+											(q) => q.sight && (to === 'focus' ? void delete q.sight.to : void (q.sight.to = to)),
+										)
+									}
 									className="my-1 w-full"
 								/>
 								<Check
 									label="Seen from another place"
 									checked={sight?.from !== undefined}
-									onChange={(on) => change('Sight', (q) => q.sight && (on ? void (q.sight.from = { point: [0, 0, 0] }) : void delete q.sight.from))}
+									onChange={(on) =>
+										change(
+											'Sight',
+											(q) => q.sight && (on ? void (q.sight.from = { point: [0, 0, 0] }) : void delete q.sight.from),
+										)
+									}
 								/>
 								{sight?.from && (
 									<AnchorEditor
@@ -245,12 +315,27 @@ function RangeEditor({ query, change }: { query: Query; change: Change }) {
 	const flat = useDeferredBench((s) => s.project.scene.kind === 'flat');
 	const { range } = query;
 	if (!range) return null;
-	const set = (recipe: (range: NonNullable<Query['range']>) => void) => change('Range', (q) => q.range && recipe(q.range));
+	const set = (recipe: (range: NonNullable<Query['range']>) => void) =>
+		change('Range', (q) => q.range && recipe(q.range));
 	return (
 		<div className="space-y-2">
 			<div className="grid grid-cols-2 gap-2">
-				<NumberField label="min" unit="m" min={0} value={range.min} placeholder="0" onChange={(v) => set((r) => void (r.min = v))} />
-				<NumberField label="max" unit="m" min={0} value={range.max} placeholder="any" onChange={(v) => set((r) => void (r.max = v))} />
+				<NumberField
+					label="min"
+					unit="m"
+					min={0}
+					value={range.min}
+					placeholder="0"
+					onChange={(v) => set((r) => void (r.min = v))}
+				/>
+				<NumberField
+					label="max"
+					unit="m"
+					min={0}
+					value={range.max}
+					placeholder="any"
+					onChange={(v) => set((r) => void (r.max = v))}
+				/>
 			</div>
 			<Select
 				label="Measured to"
@@ -262,13 +347,26 @@ function RangeEditor({ query, change }: { query: Query; change: Change }) {
 				onChange={(to) => set((r) => void (r.to = to))}
 				className="w-full"
 			/>
-			{!flat && <Check label="Leave height out" checked={range.flat ?? false} onChange={(on) => set((r) => void (r.flat = on))} />}
+			{!flat && (
+				<Check
+					label="Leave height out"
+					checked={range.flat ?? false}
+					onChange={(on) => set((r) => void (r.flat = on))}
+				/>
+			)}
 			<Check
 				label="Measured from another place"
 				checked={range.from !== undefined}
 				onChange={(on) => set((r) => (on ? void (r.from = { point: [0, 0, 0] }) : void delete r.from))}
 			/>
-			{range.from && <AnchorEditor label="Measured from" anchor={range.from} self={query.id} onChange={(from) => set((r) => void (r.from = from))} />}
+			{range.from && (
+				<AnchorEditor
+					label="Measured from"
+					anchor={range.from}
+					self={query.id}
+					onChange={(from) => set((r) => void (r.from = from))}
+				/>
+			)}
 			<Remove onClick={() => change('Range', (q) => void delete q.range)} />
 		</div>
 	);
@@ -283,15 +381,26 @@ const Choosing = spoken(['choose', 'asker', 'ignore', 'outcomes', 'assist'], ({ 
 		<>
 			<Joint>; of several take</Joint>
 			<Token part="Choice" wide text={text}>
-				<ChooseEditor query={query} rules={rules} onChange={(choose) => change('Choice', (q) => void (q.choose = choose))} />
+				<ChooseEditor
+					query={query}
+					rules={rules}
+					onChange={(choose) => change('Choice', (q) => void (q.choose = choose))}
+				/>
 			</Token>
 			{query.asker !== undefined && query.kind !== 'hitbox' && <AskedBy query={query} change={change} />}
 			{query.ignore !== undefined && <Ignoring query={query} change={change} />}
 			{query.outcomes !== undefined && (
 				<>
 					<Joint>; with</Joint>
-					<Token part="Outcomes" wide text={`${query.outcomes.length} ${query.outcomes.length === 1 ? 'outcome' : 'outcomes'} by tag`}>
-						<OutcomesEditor outcomes={query.outcomes} onChange={(outcomes) => change('Outcomes', (q) => void (q.outcomes = outcomes))} />
+					<Token
+						part="Outcomes"
+						wide
+						text={`${query.outcomes.length} ${query.outcomes.length === 1 ? 'outcome' : 'outcomes'} by tag`}
+					>
+						<OutcomesEditor
+							outcomes={query.outcomes}
+							onChange={(outcomes) => change('Outcomes', (q) => void (q.outcomes = outcomes))}
+						/>
 						<Remove onClick={() => change('Outcomes', (q) => void delete q.outcomes)} />
 					</Token>
 				</>
@@ -337,7 +446,13 @@ function Ignoring({ query, change }: { query: Query; change: Change }) {
 							key={o.id}
 							label={o.name ?? o.id}
 							checked={ignore.includes(o.id)}
-							onChange={(on) => change('Ignored', (q) => void (q.ignore = on ? [...(q.ignore ?? []), o.id] : (q.ignore ?? []).filter((id) => id !== o.id)))}
+							onChange={(on) =>
+								change(
+									'Ignored',
+									(q) =>
+										void (q.ignore = on ? [...(q.ignore ?? []), o.id] : (q.ignore ?? []).filter((id) => id !== o.id)),
+								)
+							}
 						/>
 					))}
 				</div>
@@ -371,25 +486,56 @@ function Parts({ change }: { change: Change }) {
 	const firstObject = useBench((s) => s.project.scene.objects[0]?.id);
 	if (!query) return null;
 	const parts: { label: string; when: boolean; add: (q: Query) => void }[] = [
-		{ label: 'tags', when: query.selects?.tags === undefined, add: (q) => void (q.selects = { ...q.selects, tags: { any: [] } }) },
-		{ label: 'conditions on states', when: query.selects?.when === undefined, add: (q) => void (q.selects = { ...q.selects, when: [] }) },
+		{
+			label: 'tags',
+			when: query.selects?.tags === undefined,
+			add: (q) => void (q.selects = { ...q.selects, tags: { any: [] } }),
+		},
+		{
+			label: 'conditions on states',
+			when: query.selects?.when === undefined,
+			add: (q) => void (q.selects = { ...q.selects, when: [] }),
+		},
 		{ label: 'a range', when: query.range === undefined, add: (q) => void (q.range = { max: 4 }) },
 		{
 			label: 'a view cone',
 			when: query.view === undefined && !flatPick,
 			add: (q) =>
-				void (q.view = { within: 60, ...(q.asker === undefined && (q.kind === 'overlap' || q.kind === 'hitbox') ? { about: { along: [0, 0, -1] } } : {}) }),
+				void (q.view = {
+					within: 60,
+					...(q.asker === undefined && (q.kind === 'overlap' || q.kind === 'hitbox')
+						? { about: { along: [0, 0, -1] } }
+						: {}),
+				}),
 		},
-		{ label: 'what stops it', when: query.sight?.blockers === undefined, add: (q) => void (q.sight = { ...q.sight, blockers: [] }) },
+		{
+			label: 'what stops it',
+			when: query.sight?.blockers === undefined,
+			add: (q) => void (q.sight = { ...q.sight, blockers: [] }),
+		},
 		{
 			label: 'aim assist',
 			when: (query.kind === 'ray' || query.kind === 'pick') && query.assist === undefined,
-			add: (q) => (q.kind === 'ray' || q.kind === 'pick') && void (q.assist = q.kind === 'pick' ? { by: 'pixels', within: 20 } : { by: 'angle', within: 3 }),
+			add: (q) =>
+				(q.kind === 'ray' || q.kind === 'pick') &&
+				void (q.assist = q.kind === 'pick' ? { by: 'pixels', within: 20 } : { by: 'angle', within: 3 }),
 		},
-		{ label: 'stances', when: query.selects?.stances === undefined, add: (q) => void (q.selects = { ...q.selects, stances: ['hostile'] }) },
-		{ label: 'roles', when: query.selects?.roles === undefined, add: (q) => void (q.selects = { ...q.selects, roles: ['solid'] }) },
+		{
+			label: 'stances',
+			when: query.selects?.stances === undefined,
+			add: (q) => void (q.selects = { ...q.selects, stances: ['hostile'] }),
+		},
+		{
+			label: 'roles',
+			when: query.selects?.roles === undefined,
+			add: (q) => void (q.selects = { ...q.selects, roles: ['solid'] }),
+		},
 		{ label: 'outcomes by tag', when: query.outcomes === undefined, add: (q) => void (q.outcomes = []) },
-		{ label: 'an asker', when: query.asker === undefined && firstObject !== undefined, add: (q) => void (q.asker = firstObject) },
+		{
+			label: 'an asker',
+			when: query.asker === undefined && firstObject !== undefined,
+			add: (q) => void (q.asker = firstObject),
+		},
 		{ label: 'ignored objects', when: query.ignore === undefined, add: (q) => void (q.ignore = []) },
 		{ label: 'approach from any side', when: query.approach !== 'ignore', add: (q) => void (q.approach = 'ignore') },
 		{ label: 'what it starts in', when: query.startInside !== 'count', add: (q) => void (q.startInside = 'count') },

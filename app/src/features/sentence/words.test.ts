@@ -1,11 +1,23 @@
 import type { Query } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
-import { anchorWords, conditionsWords, directionWords, layersWords, listWords, rangeWords, ruleWords, shapeWords, tagsWords, viewWords } from './words';
+import {
+	anchorWords,
+	conditionsWords,
+	directionWords,
+	layersWords,
+	listWords,
+	rangeWords,
+	ruleWords,
+	shapeWords,
+	tagsWords,
+	viewWords,
+} from './words';
 
 const quay = example('harl-quay');
 const desk = example('pursers-desk');
-const query = (more: object): Query => ({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, ...more }) as Query;
+const query = (more: object): Query =>
+	({ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, ...more }) as Query;
 
 describe('the words of the sentence', () => {
 	it('join lists the way people do', () => {
@@ -21,7 +33,9 @@ describe('the words of the sentence', () => {
 		expect(anchorWords(quay, { object: 'crank', offset: [0, 0, 0] })).toBe('Gangway crank');
 		expect(anchorWords(quay, { focus: 'bell' })).toBe('the focus of Quay bell');
 		expect(anchorWords(quay, { point: [1, 2.345, -3] })).toBe('(1, 2.35, -3)');
-		expect(anchorWords(quay, { hitOf: 'harbour-pick', off: 0.05 })).toBe('the hit of Harbour pick, 0.05 m off the surface');
+		expect(anchorWords(quay, { hitOf: 'harbour-pick', off: 0.05 })).toBe(
+			'the hit of Harbour pick, 0.05 m off the surface',
+		);
 	});
 
 	it('say where a direction goes', () => {
@@ -36,8 +50,12 @@ describe('the words of the sentence', () => {
 		expect(layersWords(quay, 'all')).toBe('any layer');
 		expect(layersWords(quay, undefined)).toBe('any layer');
 		expect(layersWords(quay, ['walls', 'cargo'])).toBe('Walls or Cargo');
-		expect(tagsWords(query({ selects: { tags: { any: ['crank'], none: ['cover', 'tool'] } } }))).toBe('crank, not cover nor tool');
-		expect(tagsWords(query({ selects: { tags: { any: ['crank', 'bell'], all: ['fitting'] } } }))).toBe('any of crank, bell, fitting');
+		expect(tagsWords(query({ selects: { tags: { any: ['crank'], none: ['cover', 'tool'] } } }))).toBe(
+			'crank, not cover nor tool',
+		);
+		expect(tagsWords(query({ selects: { tags: { any: ['crank', 'bell'], all: ['fitting'] } } }))).toBe(
+			'any of crank, bell, fitting',
+		);
 		expect(tagsWords(query({}))).toBe('');
 		const when = [
 			{ of: 'target', state: 'jammed', is: false },
@@ -48,11 +66,17 @@ describe('the words of the sentence', () => {
 
 	it('say how far and how wide', () => {
 		expect(rangeWords(quay, query({ range: { max: 2 } }))).toBe('up to 2 m');
-		expect(rangeWords(quay, query({ range: { min: 0.5, max: 12.25, to: 'focus', flat: true } }))).toBe('0.5 m to 12.3 m, to the focus, level');
-		expect(rangeWords(quay, query({ range: { min: 1, from: { object: 'deckhand' } } }))).toBe('at least 1 m of Deckhand');
+		expect(rangeWords(quay, query({ range: { min: 0.5, max: 12.25, to: 'focus', flat: true } }))).toBe(
+			'0.5 m to 12.3 m, to the focus, level',
+		);
+		expect(rangeWords(quay, query({ range: { min: 1, from: { object: 'deckhand' } } }))).toBe(
+			'at least 1 m of Deckhand',
+		);
 		expect(rangeWords(quay, query({}))).toBe('');
 		expect(viewWords(quay, query({ view: { within: 30 } }))).toBe('30° of the path');
-		expect(viewWords(quay, query({ kind: 'overlap', view: { within: 75, flat: true } }))).toBe('75° of straight ahead, level');
+		expect(viewWords(quay, query({ kind: 'overlap', view: { within: 75, flat: true } }))).toBe(
+			'75° of straight ahead, level',
+		);
 	});
 
 	it('say shapes and rules', () => {

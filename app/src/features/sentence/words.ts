@@ -1,9 +1,19 @@
 /** The parts of a query in words, as the sentence says them. */
-import { type Anchor, type Direction, degrees, metres, type Project, type Query, type Rule, wordsOfCondition } from '@frelk/core';
+import {
+	type Anchor,
+	type Direction,
+	degrees,
+	metres,
+	type Project,
+	type Query,
+	type Rule,
+	rounded,
+	wordsOfCondition,
+} from '@frelk/core';
 import { nameOf } from '../../model/names';
 
-const trim = (v: number) => String(Number(v.toFixed(2)));
-export const pointWords = (p: readonly number[]): string => `(${p.map(trim).join(', ')})`;
+const trim = (v: number) => String(rounded(v, 2));
+const pointWords = (p: readonly number[]): string => `(${p.map(trim).join(', ')})`;
 
 /** `apples, pears or plums`. */
 export function listWords(items: readonly string[], joint: string): string {
@@ -32,7 +42,9 @@ export function directionWords(project: Project, direction: Direction | undefine
 	const flat = project.scene.kind === 'flat';
 	const forward = flat ? along[0] > 0 && along[1] === 0 : along[0] === 0 && along[1] === 0 && along[2] < 0;
 	if (of === undefined) return `along ${pointWords(along)}`;
-	const name = project.scene.objects.some((o) => o.id === of) ? nameOf(project, 'object', of) : nameOf(project, 'camera', of);
+	const name = project.scene.objects.some((o) => o.id === of)
+		? nameOf(project, 'object', of)
+		: nameOf(project, 'camera', of);
 	return forward ? `straight ahead of ${name}` : `along ${pointWords(along)} of ${name}`;
 }
 
@@ -54,7 +66,9 @@ export function tagsWords(query: Query): string {
 }
 
 export function conditionsWords(query: Query): string {
-	return (query.selects?.when ?? []).map((c) => `${c.of === 'target' ? '' : `the ${c.of}’s `}${wordsOfCondition(c)}`).join(' and ');
+	return (query.selects?.when ?? [])
+		.map((c) => `${c.of === 'target' ? '' : `the ${c.of}’s `}${wordsOfCondition(c)}`)
+		.join(' and ');
 }
 
 export function rangeWords(project: Project, query: Query): string {
@@ -90,9 +104,15 @@ const RULE_WORDS: Record<Rule['rule'], string> = {
 
 export const ruleWords = (rule: Rule): string => `${RULE_WORDS[rule.rule]}${rule.to === 'focus' ? ' by focus' : ''}`;
 
-export function shapeWords(shape: { kind: string; size?: readonly number[]; radius?: number; height?: number }): string {
+export function shapeWords(shape: {
+	kind: string;
+	size?: readonly number[];
+	radius?: number;
+	height?: number;
+}): string {
 	if (shape.size) return `${shape.kind} ${shape.size.map(trim).join(' × ')} m`;
-	if (shape.height !== undefined) return `${shape.kind} of radius ${metres(shape.radius ?? 0)}, ${metres(shape.height)} high`;
+	if (shape.height !== undefined)
+		return `${shape.kind} of radius ${metres(shape.radius ?? 0)}, ${metres(shape.height)} high`;
 	if (shape.radius !== undefined) return `${shape.kind} of radius ${metres(shape.radius)}`;
 	return shape.kind;
 }

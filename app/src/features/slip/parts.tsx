@@ -15,7 +15,13 @@ export function CommandButton({ id, label, children }: { id: string; label: stri
 	const store = useBenchStore();
 	const command = commandsFor(store.getState().project).find((c) => c.id === id);
 	return (
-		<Button quiet className="px-1!" aria-label={label} title={command?.keys ? `${label} (${command.keys})` : label} onClick={() => command?.run(store)}>
+		<Button
+			quiet
+			className="px-1!"
+			aria-label={label}
+			title={command?.keys ? `${label} (${command.keys})` : label}
+			onClick={() => command?.run(store)}
+		>
 			{children}
 		</Button>
 	);
@@ -42,7 +48,15 @@ export function HandButtons({ def }: { def: SceneObject | undefined }) {
 
 export const Label = ({ children }: { children: ReactNode }) => <span className="truncate text-quiet">{children}</span>;
 
-export function TagPicker({ project, tags, onChange }: { project: Project; tags: readonly string[]; onChange: (tags: string[]) => void }) {
+export function TagPicker({
+	project,
+	tags,
+	onChange,
+}: {
+	project: Project;
+	tags: readonly string[];
+	onChange: (tags: string[]) => void;
+}) {
 	const text = tags.join(', ') || 'none';
 	return (
 		<Popover
@@ -64,7 +78,9 @@ export function TagPicker({ project, tags, onChange }: { project: Project; tags:
 					}}
 				/>
 			))}
-			{project.scene.tags.length === 0 && <p className="text-quiet">This project has no tags yet. They are made in the Filters view.</p>}
+			{project.scene.tags.length === 0 && (
+				<p className="text-quiet">This project has no tags yet. They are made in the Filters view.</p>
+			)}
 		</Popover>
 	);
 }

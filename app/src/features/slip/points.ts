@@ -7,7 +7,8 @@ export function readPoints(text: string, numbers: 2 | 3): number[][] | string {
 			.trim()
 			.split(/[\s,;]+/)
 			.map(Number);
-		if (values.length !== numbers || values.some((v) => !Number.isFinite(v))) return `line ${i + 1}: ${numbers} numbers, please`;
+		if (values.length !== numbers || values.some((v) => !Number.isFinite(v)))
+			return `line ${i + 1}: ${numbers} numbers, please`;
 		points.push(values);
 	}
 	return points.length < numbers + 1 ? `at least ${numbers + 1} points` : points;

@@ -7,7 +7,7 @@ import { align, distribute } from '../commands/commands';
 import { CommandButton, HandButtons, Label, TagPicker } from './parts';
 
 /** The value all have, or undefined where they differ. */
-export function common<T>(objects: readonly SceneObject[], of: (o: SceneObject) => T): T | undefined {
+function common<T>(objects: readonly SceneObject[], of: (o: SceneObject) => T): T | undefined {
 	const first = objects[0];
 	if (!first) return undefined;
 	const value = of(first);
@@ -75,8 +75,14 @@ export function Several() {
 				<Select
 					label="Active, all"
 					value={active === undefined ? '?' : active ? 'yes' : 'no'}
-					options={[...(active === undefined ? [{ value: '?', label: 'differs' }] : []), { value: 'yes', label: 'yes' }, { value: 'no', label: 'no' }]}
-					onChange={(v) => v !== '?' && change('Active', (o) => (v === 'yes' ? void delete o.active : void (o.active = false)))}
+					options={[
+						...(active === undefined ? [{ value: '?', label: 'differs' }] : []),
+						{ value: 'yes', label: 'yes' },
+						{ value: 'no', label: 'no' },
+					]}
+					onChange={(v) =>
+						v !== '?' && change('Active', (o) => (v === 'yes' ? void delete o.active : void (o.active = false)))
+					}
 				/>
 				<Label>Priority</Label>
 				<NumberField
@@ -101,7 +107,12 @@ export function Several() {
 					<div key={axis} className="contents">
 						<span className="figure text-quiet">{'XYZ'[axis]}</span>
 						{(['low', 'middle', 'high'] as const).map((edge) => (
-							<Button key={edge} aria-label={`Align ${'XYZ'[axis]}, ${edge}`} className="justify-center" onClick={() => align(store, axis, edge)}>
+							<Button
+								key={edge}
+								aria-label={`Align ${'XYZ'[axis]}, ${edge}`}
+								className="justify-center"
+								onClick={() => align(store, axis, edge)}
+							>
 								{edge}
 							</Button>
 						))}

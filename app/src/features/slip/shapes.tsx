@@ -52,7 +52,9 @@ export function Shapes({ def, flat, change }: { def: SceneObject; flat: boolean;
 								if (target) recipe(target);
 							})
 						}
-						onRemove={() => change('Shapes', (o) => void (o.shapes = (o.shapes ?? []).filter((s) => s.id !== shape.id)))}
+						onRemove={() =>
+							change('Shapes', (o) => void (o.shapes = (o.shapes ?? []).filter((s) => s.id !== shape.id)))
+						}
 					/>
 				))}
 			</ul>
@@ -155,7 +157,10 @@ function ShapeRow({
 					<Select
 						label={`Layer of ${shape.id}`}
 						value={shape.layer ?? ''}
-						options={[{ value: '', label: 'the object’s' }, ...layers.map((l) => ({ value: l.id, label: l.name ?? l.id }))]}
+						options={[
+							{ value: '', label: 'the object’s' },
+							...layers.map((l) => ({ value: l.id, label: l.name ?? l.id })),
+						]}
 						onChange={(v) => onChange((s) => (v === '' ? void delete s.layer : void (s.layer = v)))}
 					/>
 					<span className="text-quiet">counts</span>
@@ -172,7 +177,13 @@ function ShapeRow({
 	);
 }
 
-function Points({ shape, onChange }: { shape: Extract<Shape, { kind: 'hull' | 'polygon' }>; onChange: (recipe: (shape: Shape) => void) => void }) {
+function Points({
+	shape,
+	onChange,
+}: {
+	shape: Extract<Shape, { kind: 'hull' | 'polygon' }>;
+	onChange: (recipe: (shape: Shape) => void) => void;
+}) {
 	const [wrong, setWrong] = useState<string | null>(null);
 	const text = shape.points.map((p) => p.join(' ')).join('\n');
 	return (
@@ -186,7 +197,8 @@ function Points({ shape, onChange }: { shape: Extract<Shape, { kind: 'hull' | 'p
 					const points = readPoints(event.target.value, shape.kind === 'hull' ? 3 : 2);
 					if (typeof points === 'string') return setWrong(points);
 					setWrong(null);
-					if (event.target.value !== text) onChange((s) => (s.kind === 'hull' || s.kind === 'polygon') && void (s.points = points as never));
+					if (event.target.value !== text)
+						onChange((s) => (s.kind === 'hull' || s.kind === 'polygon') && void (s.points = points as never));
 				}}
 			/>
 			{wrong && (

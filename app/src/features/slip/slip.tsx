@@ -39,7 +39,9 @@ function One({ object }: { object: WorldObject }) {
 		});
 	const rotation = def.rotation ?? [0, 0, 0];
 	const others = project.scene.objects.filter((o) => o.id !== def.id);
-	const uneven = object.scale.some((v) => v !== object.scale[0]) && object.shapes.some((s) => ['sphere', 'circle', 'capsule', 'cylinder'].includes(s.def.kind));
+	const uneven =
+		object.scale.some((v) => v !== object.scale[0]) &&
+		object.shapes.some((s) => ['sphere', 'circle', 'capsule', 'cylinder'].includes(s.def.kind));
 	return (
 		<>
 			<header className="mb-1 flex items-center">
@@ -65,7 +67,13 @@ function One({ object }: { object: WorldObject }) {
 				/>
 				<Label>Turn (°)</Label>
 				{flat ? (
-					<NumberField hideLabel label="Roll" value={rotation[2]} step={5} onChange={(v) => change('Turn', (o) => void (o.rotation = [0, 0, v]))} />
+					<NumberField
+						hideLabel
+						label="Roll"
+						value={rotation[2]}
+						step={5}
+						onChange={(v) => change('Turn', (o) => void (o.rotation = [0, 0, v]))}
+					/>
 				) : (
 					<VectorFields
 						label="Turn"
@@ -83,9 +91,17 @@ function One({ object }: { object: WorldObject }) {
 					onChange={(layer) => change('Layer', (o) => void (o.layer = layer))}
 				/>
 				<Label>Tags</Label>
-				<TagPicker project={project} tags={def.tags ?? []} onChange={(tags) => change('Tags', (o) => void (o.tags = tags))} />
+				<TagPicker
+					project={project}
+					tags={def.tags ?? []}
+					onChange={(tags) => change('Tags', (o) => void (o.tags = tags))}
+				/>
 				<Label>Prompt</Label>
-				<TextField label="Prompt" value={def.prompt ?? ''} onCommit={(v) => change('Prompt', (o) => (v === '' ? void delete o.prompt : void (o.prompt = v)))} />
+				<TextField
+					label="Prompt"
+					value={def.prompt ?? ''}
+					onCommit={(v) => change('Prompt', (o) => (v === '' ? void delete o.prompt : void (o.prompt = v)))}
+				/>
 				<Label>Action</Label>
 				<TextField
 					label="Action"
@@ -95,12 +111,24 @@ function One({ object }: { object: WorldObject }) {
 				/>
 				<States states={def.states ?? {}} change={change} />
 				<Label>Active</Label>
-				<Check label="Active" checked={def.active ?? true} onChange={(on) => change('Active', (o) => (on ? void delete o.active : void (o.active = false)))}>
+				<Check
+					label="Active"
+					checked={def.active ?? true}
+					onChange={(on) => change('Active', (o) => (on ? void delete o.active : void (o.active = false)))}
+				>
 					<span className="text-quiet">{object.active === (def.active ?? true) ? '' : 'what it hangs on is not'}</span>
 				</Check>
 			</div>
-			{uneven && <p className="mt-1 border-l-2 border-short pl-2 text-[12px]">Its scale is uneven: round shapes take the larger side.</p>}
-			<details className="mt-1 border-t pt-1" open={inDetail} onToggle={(event) => store.getState().detail(event.currentTarget.open)}>
+			{uneven && (
+				<p className="mt-1 border-l-2 border-short pl-2 text-[12px]">
+					Its scale is uneven: round shapes take the larger side.
+				</p>
+			)}
+			<details
+				className="mt-1 border-t pt-1"
+				open={inDetail}
+				onToggle={(event) => store.getState().detail(event.currentTarget.open)}
+			>
 				<summary className="font-semibold">More</summary>
 				<div className="mt-1 grid grid-cols-[4.6rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
 					<Label>Id</Label>
@@ -115,12 +143,21 @@ function One({ object }: { object: WorldObject }) {
 						onChange={(v) => change('Scale', (o) => void (o.scale = flat ? [v[0], v[1], 1] : v))}
 					/>
 					<Label>Priority</Label>
-					<NumberField hideLabel label="Priority" step={1} value={def.priority ?? 0} onChange={(v) => change('Priority', (o) => void (o.priority = v))} />
+					<NumberField
+						hideLabel
+						label="Priority"
+						step={1}
+						value={def.priority ?? 0}
+						onChange={(v) => change('Priority', (o) => void (o.priority = v))}
+					/>
 					<Label>Side</Label>
 					<Select
 						label="Side"
 						value={def.side ?? ''}
-						options={[{ value: '', label: 'none' }, ...(project.scene.sides ?? []).map((s) => ({ value: s.id, label: s.name ?? s.id }))]}
+						options={[
+							{ value: '', label: 'none' },
+							...(project.scene.sides ?? []).map((s) => ({ value: s.id, label: s.name ?? s.id })),
+						]}
 						onChange={(v) => change('Side', (o) => (v === '' ? void delete o.side : void (o.side = v)))}
 					/>
 					<Label>Hangs on</Label>
@@ -129,23 +166,41 @@ function One({ object }: { object: WorldObject }) {
 						value={def.parent ?? ''}
 						options={[{ value: '', label: 'nothing' }, ...others.map((o) => ({ value: o.id, label: o.name ?? o.id }))]}
 						onChange={(v) =>
-							store.getState().edit(`${v === '' ? 'Detach' : 'Attach'} ${title}`, (draft) => hangUnder(draft, world, def.id, v === '' ? null : v))
+							store
+								.getState()
+								.edit(`${v === '' ? 'Detach' : 'Attach'} ${title}`, (draft) =>
+									hangUnder(draft, world, def.id, v === '' ? null : v),
+								)
 						}
 					/>
 					<Label>Answers for</Label>
 					<Select
 						label="Answers for"
 						value={def.standsFor ?? ''}
-						options={[{ value: '', label: 'itself' }, ...others.filter((o) => o.standsFor === undefined).map((o) => ({ value: o.id, label: o.name ?? o.id }))]}
-						onChange={(v) => change('Answers for', (o) => (v === '' ? void delete o.standsFor : void (o.standsFor = v)))}
+						options={[
+							{ value: '', label: 'itself' },
+							...others.filter((o) => o.standsFor === undefined).map((o) => ({ value: o.id, label: o.name ?? o.id })),
+						]}
+						onChange={(v) =>
+							change('Answers for', (o) => (v === '' ? void delete o.standsFor : void (o.standsFor = v)))
+						}
 					/>
 					<Label>Focus (m)</Label>
-					<VectorFields label="Focus" value={def.focus ?? [0, 0, 0]} step={flat ? 0.01 : 0.1} onChange={(v) => change('Focus', (o) => void (o.focus = v))} />
+					<VectorFields
+						label="Focus"
+						value={def.focus ?? [0, 0, 0]}
+						step={flat ? 0.01 : 0.1}
+						onChange={(v) => change('Focus', (o) => void (o.focus = v))}
+					/>
 					<Label>Approach</Label>
 					<Check
 						label="Only from one side"
 						checked={def.approach !== undefined}
-						onChange={(on) => change('Approach', (o) => (on ? void (o.approach = { from: flat ? [1, 0, 0] : [0, 0, 1], within: 60 }) : void delete o.approach))}
+						onChange={(on) =>
+							change('Approach', (o) =>
+								on ? void (o.approach = { from: flat ? [1, 0, 0] : [0, 0, 1], within: 60 }) : void delete o.approach,
+							)
+						}
 					/>
 					{def.approach && (
 						<>
@@ -202,7 +257,14 @@ function States({ states, change }: { states: Readonly<Record<string, StateValue
 								{value ? 'yes' : 'no'}
 							</Check>
 						) : (
-							<NumberField hideLabel className="flex-1" label={state} value={value} step={1} onChange={(v) => set(state, v)} />
+							<NumberField
+								hideLabel
+								className="flex-1"
+								label={state}
+								value={value}
+								step={1}
+								onChange={(v) => set(state, v)}
+							/>
 						)}
 						<Button
 							quiet

@@ -3,7 +3,12 @@ import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { drawn, type Pending, sayTool, startTool } from './draw';
 
-const pending = (a: Vec3 | null, b: Vec3 | null, underA: string | null = null, underB: string | null = null): Pending => ({
+const pending = (
+	a: Vec3 | null,
+	b: Vec3 | null,
+	underA: string | null = null,
+	underB: string | null = null,
+): Pending => ({
 	from: { pixel: [0, 0], place: a, under: underA },
 	now: { pixel: [100, 0], place: b, under: underB },
 	clicks: 2,
@@ -13,7 +18,9 @@ const pending = (a: Vec3 | null, b: Vec3 | null, underA: string | null = null, u
 describe('drawing a shape', () => {
 	it('gives its middle and size on the grid, and the usual size for one press', () => {
 		expect(drawn(pending([0.02, 0, 1], [2.01, 0, 2.02]), false)).toEqual({ at: [1.025, 0, 1.5], size: [2, 0.8, 1] });
-		expect(drawn({ ...pending([1, 0, 1], [1, 0, 1]), now: { pixel: [2, 0], place: [1, 0, 1], under: null } }, false).size).toEqual([0.8, 0.8, 0.8]);
+		expect(
+			drawn({ ...pending([1, 0, 1], [1, 0, 1]), now: { pixel: [2, 0], place: [1, 0, 1], under: null } }, false).size,
+		).toEqual([0.8, 0.8, 0.8]);
 		expect(drawn(pending([0, 0, 0], [0.1, 0.05, 0]), true).size).toEqual([0.1, 0.05, 0]);
 	});
 });
@@ -40,7 +47,11 @@ describe('saying a query in two gestures', () => {
 		const at = say('ray', pending(null, null, 'deckhand', 'crank'));
 		const next: Project = JSON.parse(JSON.stringify(project));
 		if (typeof at !== 'string') at.edit(next);
-		expect(next.queries.at(-1)).toMatchObject({ from: { focus: 'deckhand' }, aim: { toward: { focus: 'crank' } }, asker: 'deckhand' });
+		expect(next.queries.at(-1)).toMatchObject({
+			from: { focus: 'deckhand' },
+			aim: { toward: { focus: 'crank' } },
+			asker: 'deckhand',
+		});
 		const along = say('ray', pending([0, 0, 0], [3, 0, 0]));
 		if (typeof along !== 'string') along.edit(next);
 		expect(next.queries.at(-1)).toMatchObject({ from: { point: [0, 0, 0] }, aim: { along: [1, 0, 0] }, length: 3 });

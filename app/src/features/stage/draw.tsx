@@ -1,5 +1,15 @@
 /** What is drawn by hand on the stage: a shape at its size, or a query in two gestures: from here, along there. */
-import { type Project, project as projectPoint, type Query, type Vec3, type View, viewOf, type World } from '@frelk/core';
+import {
+	type Project,
+	project as projectPoint,
+	type Query,
+	rounded,
+	roundedTriple,
+	type Vec3,
+	type View,
+	viewOf,
+	type World,
+} from '@frelk/core';
 import { unturned } from '@frelk/core/geometry/matrix';
 import { type P2, type P3, pathOf } from '../../drawing/view';
 import type { Tool } from '../../model/store';
@@ -25,23 +35,30 @@ export function startTool(tool: Tool, before: Pending | null, press: Press): Pen
 	return before ? { ...before, now: press, clicks: before.clicks + 1 } : { from: press, now: press, clicks: 1, enough };
 }
 
-const round = (v: number, grid: number): number => Number((Math.round(v / grid) * grid).toFixed(4));
+const onGrid = (v: number, grid: number): number => rounded(Math.round(v / grid) * grid, 4);
 
 /** Where a drawn shape stands and how large it is. */
 export function drawn(pending: Pending, flat: boolean): { at: Vec3; size: Vec3 } {
 	const grid = flat ? 0.005 : 0.05;
 	const a = pending.from.place ?? [0, 0, 0];
 	const b = pending.now.place ?? a;
-	const moved = Math.hypot(pending.now.pixel[0] - pending.from.pixel[0], pending.now.pixel[1] - pending.from.pixel[1]) > 6;
+	const moved =
+		Math.hypot(pending.now.pixel[0] - pending.from.pixel[0], pending.now.pixel[1] - pending.from.pixel[1]) > 6;
 	const usual: Vec3 = flat ? [0.12, 0.08, 0] : [0.8, 0.8, 0.8];
-	if (!moved) return { at: [round(a[0], grid), round(a[1], grid), round(a[2], grid)], size: usual };
-	const wide = Math.max(grid, round(Math.abs(b[0] - a[0]), grid));
+	if (!moved) return { at: [onGrid(a[0], grid), onGrid(a[1], grid), onGrid(a[2], grid)], size: usual };
+	const wide = Math.max(grid, onGrid(Math.abs(b[0] - a[0]), grid));
 	const k = flat || a[2] === b[2] ? 1 : 2;
-	const deep = Math.max(grid, round(Math.abs(b[k] - a[k]), grid));
-	const at: Vec3 = [round((a[0] + b[0]) / 2, grid / 2), round((a[1] + b[1]) / 2, grid / 2), round((a[2] + b[2]) / 2, grid / 2)];
+	const deep = Math.max(grid, onGrid(Math.abs(b[k] - a[k]), grid));
+	const at: Vec3 = [
+		onGrid((a[0] + b[0]) / 2, grid / 2),
+		onGrid((a[1] + b[1]) / 2, grid / 2),
+		onGrid((a[2] + b[2]) / 2, grid / 2),
+	];
 	if (flat) return { at, size: [wide, deep, 0] };
 	// Drawn in side view the stroke gives the height; on the ground it gives the depth.
-	return k === 1 ? { at: [at[0], Math.min(a[1], b[1]), at[2]], size: [wide, deep, Math.min(wide, deep)] } : { at, size: [wide, 0.8, deep] };
+	return k === 1
+		? { at: [at[0], Math.min(a[1], b[1]), at[2]], size: [wide, deep, Math.min(wide, deep)] }
+		: { at, size: [wide, 0.8, deep] };
 }
 
 interface Said {
@@ -51,12 +68,19 @@ interface Said {
 }
 
 /** The query that two presses say, or why they say none. */
-export function sayTool(tool: Tool, pending: Pending, world: World, project: Project, picked: string | null): Said | string {
+export function sayTool(
+	tool: Tool,
+	pending: Pending,
+	world: World,
+	project: Project,
+	picked: string | null,
+): Said | string {
 	if (tool.kind === 'camera') return 'A camera is added from the list.';
 	if (tool.kind !== 'query') return 'Nothing to add.';
 	const { from, now } = pending;
 	const holder = from.under ?? (tool.query === 'hitbox' ? picked : null);
-	if (tool.query === 'hitbox' && holder === null) return 'A hitbox swings with an object: press on the one that swings first.';
+	if (tool.query === 'hitbox' && holder === null)
+		return 'A hitbox swings with an object: press on the one that swings first.';
 	const query = freshQuery(project, tool.query, holder ?? picked);
 	if (!query)
 		return tool.query === 'pick'
@@ -68,7 +92,7 @@ export function sayTool(tool: Tool, pending: Pending, world: World, project: Pro
 }
 
 const distance = (a: P3, b: P3): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
-const tidy = (v: readonly number[]): Vec3 => [Number((v[0] ?? 0).toFixed(3)), Number((v[1] ?? 0).toFixed(3)), Number((v[2] ?? 0).toFixed(3))];
+const tidy = (v: readonly number[]): Vec3 => roundedTriple(v, 3);
 
 /** Puts the two places into a fresh query. @returns why it cannot be, or null */
 function fill(query: Query, from: Press, now: Press, world: World): string | null {
@@ -93,7 +117,11 @@ function fill(query: Query, from: Press, now: Press, world: World): string | nul
 			}
 			const end = now.place;
 			if (!end) return 'There is no ground there to point at.';
-			const way = [end[0] - at[0], world.flat ? end[1] - at[1] : holder ? 0 : end[1] - at[1], world.flat ? 0 : end[2] - at[2]] as const;
+			const way = [
+				end[0] - at[0],
+				world.flat ? end[1] - at[1] : holder ? 0 : end[1] - at[1],
+				world.flat ? 0 : end[2] - at[2],
+			] as const;
 			const d = Math.hypot(...way);
 			if (d < 1e-3) return 'Press two different places: from here, along there.';
 			const dir = [way[0] / d, way[1] / d, way[2] / d] as const;
@@ -129,7 +157,12 @@ function fill(query: Query, from: Press, now: Press, world: World): string | nul
 			const box = query.boxes[0];
 			if (!swinger || !box) return 'There is nobody to swing it.';
 			if (now.place && distance(now.place, swinger.position) > 1e-3) {
-				const local = unturned(swinger.rotation, now.place[0] - swinger.position[0], now.place[1] - swinger.position[1], now.place[2] - swinger.position[2]);
+				const local = unturned(
+					swinger.rotation,
+					now.place[0] - swinger.position[0],
+					now.place[1] - swinger.position[1],
+					now.place[2] - swinger.position[2],
+				);
 				box.at = world.flat
 					? tidy([local[0] / swinger.scale[0], local[1] / swinger.scale[1], 0])
 					: tidy([local[0] / swinger.scale[0], 1, local[2] / swinger.scale[2]]);
@@ -156,7 +189,13 @@ export function Drawing({ pending, tool, view, flat }: { pending: Pending; tool:
 					stroke="var(--ink)"
 					strokeWidth="1.5"
 				/>
-				<text x={pending.now.pixel[0] + 14} y={pending.now.pixel[1] + 4} className="figure" fontSize="12" fill="var(--ink)">
+				<text
+					x={pending.now.pixel[0] + 14}
+					y={pending.now.pixel[1] + 4}
+					className="figure"
+					fontSize="12"
+					fill="var(--ink)"
+				>
 					{size[0]} × {flat || k === 1 ? size[1] : size[2]} m
 				</text>
 			</g>
@@ -166,7 +205,13 @@ export function Drawing({ pending, tool, view, flat }: { pending: Pending; tool:
 	return (
 		<g>
 			<path d={pathOf(view, [a, b])} stroke="var(--ink)" strokeWidth="2" strokeDasharray="6 3" />
-			<text x={pending.now.pixel[0] + 14} y={pending.now.pixel[1] + 4} className="figure" fontSize="12" fill="var(--ink)">
+			<text
+				x={pending.now.pixel[0] + 14}
+				y={pending.now.pixel[1] + 4}
+				className="figure"
+				fontSize="12"
+				fill="var(--ink)"
+			>
 				{d.toFixed(2)} m
 			</text>
 		</g>

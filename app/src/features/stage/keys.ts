@@ -29,4 +29,5 @@ export function shiftOfKey(key: string): [number, number] | null {
 }
 
 /** By what factor a key zooms, or null for any other key. */
-export const zoomOfKey = (key: string): number | null => (key === '+' || key === '=' ? 0.85 : key === '-' ? 1.18 : null);
+export const zoomOfKey = (key: string): number | null =>
+	key === '+' || key === '=' ? 0.85 : key === '-' ? 1.18 : null;

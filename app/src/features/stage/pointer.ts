@@ -2,10 +2,10 @@
  * What the pointer does on the stage, without a page around it: presses, moves and releases come in as pixels, and what they ask for goes
  * out through `StageActs`. One thing is held at a time: the view, what is in hand, or a stroke of a tool.
  */
-import { shapeUnder, type Vec3, type World, type WorldObject } from '@frelk/core';
+import { rounded, shapeUnder, type Vec3, type World, type WorldObject } from '@frelk/core';
 import { onPlane, type P2, type Pose, rayThrough, type StageView, shiftedPose, turnedPose } from '../../drawing/view';
 import type { Tool } from '../../model/store';
-import { round } from '../../ui/controls';
+
 import { extentOf, isLocked, snapStep } from '../edit/objects';
 import { type Pending, type Press, startTool } from './draw';
 
@@ -20,7 +20,7 @@ export interface StageNow extends StageView {
 	depthOf: (z: number) => number;
 }
 
-export interface StageActs {
+interface StageActs {
 	setPose: (pose: Pose) => void;
 	/** Takes an object in hand instead of what was, or with it. */
 	pick: (object: string | null, also: boolean) => void;
@@ -67,7 +67,7 @@ const gridOf = (flat: boolean): number => (flat ? 0.005 : 0.05);
 const MOST_FACES = 500;
 
 /** The object under a pixel, as the core finds it. */
-export function objectUnder({ view, world, hidden, depthOf }: StageNow, p: P2): string | null {
+function objectUnder({ view, world, hidden, depthOf }: StageNow, p: P2): string | null {
 	const { start, dir } = rayThrough(view, p);
 	return shapeUnder(world, start, dir, (s) => hidden.has(s.object.id), depthOf)?.object.id ?? null;
 }
@@ -76,7 +76,11 @@ export function objectUnder({ view, world, hidden, depthOf }: StageNow, p: P2): 
 const axisOf = ({ world, pose }: StageNow): 1 | 2 => (world.flat || pose.mode === 'side' ? 2 : 1);
 
 /** A pixel with where it lies in the scene: on the ground, or on the plane that faces the viewer. */
-export const pressAt = (now: StageNow, p: P2, under = objectUnder(now, p)): Press => ({ pixel: p, place: onPlane(now.view, p, axisOf(now), 0), under });
+export const pressAt = (now: StageNow, p: P2, under = objectUnder(now, p)): Press => ({
+	pixel: p,
+	place: onPlane(now.view, p, axisOf(now), 0),
+	under,
+});
 
 export class StagePointer {
 	private held: HeldView | HeldObjects | null = null;
@@ -97,7 +101,8 @@ export class StagePointer {
 			return 'stroke';
 		}
 		const shifting = button === 1 || shift;
-		const object = !shifting && under !== null && now.selection.includes(under) ? now.world.objectById.get(under) : undefined;
+		const object =
+			!shifting && under !== null && now.selection.includes(under) ? now.world.objectById.get(under) : undefined;
 		const objects = object && !isLocked(object.def) ? this.grab(now, object, p) : null;
 		this.held = objects ?? { kind: 'view', from: p, pose: now.pose, shifting, moved: false, under };
 		if (objects) this.acts.beginMove();
@@ -169,7 +174,8 @@ export class StagePointer {
 		const mine = new Set(selection);
 		const axes = [0, 1, 2] as const;
 		const extent = axes.map((k) => extentOf(world, object, k));
-		const others = world.objects.length > MOST_FACES ? [] : world.objects.filter((o) => !mine.has(o.id) && o.shapes.length > 0);
+		const others =
+			world.objects.length > MOST_FACES ? [] : world.objects.filter((o) => !mine.has(o.id) && o.shapes.length > 0);
 		return {
 			kind: 'objects',
 			grab,
@@ -193,7 +199,7 @@ export class StagePointer {
 			const want = (place[k] as number) - (held.grab[k] as number);
 			const [low, high] = [(held.low[k] as number) + want, (held.high[k] as number) + want];
 			const rest = fine || !snapping ? 0 : snapStep(low, high, held.faces[k] ?? [], gridOf(world.flat), reach);
-			return round(want + rest - (held.done[k] as number));
+			return rounded(want + rest - (held.done[k] as number));
 		}) as Vec3;
 		if (step.every((v) => v === 0)) return;
 		held.done = held.done.map((v, k) => v + (step[k] as number)) as Vec3;

@@ -57,7 +57,15 @@ export function Stage() {
 	const watchers = useMemo(() => lookers(built.objects, looking), [built, looking]);
 	const cutBy = geometry?.cutBy ?? null;
 	const blockers = live?.sight?.blockers;
-	const failed = useRendering(canvas, { size, parts: stage.parts, blockers, cutBy, hidden, lookers: watchers, depthOf });
+	const failed = useRendering(canvas, {
+		size,
+		parts: stage.parts,
+		blockers,
+		cutBy,
+		hidden,
+		lookers: watchers,
+		depthOf,
+	});
 	useMoveMeasure(derived.revision);
 	const now = { world, tool, selection, snapping, hidden, depthOf, pose, view, height: Math.max(1, own.h) };
 	const { stroke, local, handlers } = useStageHand(host, own, now, stage);
@@ -66,7 +74,10 @@ export function Stage() {
 	const handles = useMemo(() => {
 		if (tool) return [];
 		const ofObject = object && selection.length === 1 && !isLocked(object.def) ? objectHandles(world, object) : [];
-		return [...ofObject.filter((handle) => inDetail || handle.id !== 'focus'), ...(geometry && live ? queryHandles(world, live, geometry.frame) : [])];
+		return [
+			...ofObject.filter((handle) => inDetail || handle.id !== 'focus'),
+			...(geometry && live ? queryHandles(world, live, geometry.frame) : []),
+		];
 	}, [world, object, selection, geometry, live, tool, inDetail]);
 	const verdict = pointed === null ? undefined : verdictOn(world, current, pointed);
 	const reason = useMemo(
@@ -74,12 +85,17 @@ export function Stage() {
 		[world, geometry, current, verdict, touched],
 	);
 	const name = useCallback((id: string) => names.get(id) ?? id, [names]);
-	const inRoom = ([x, y]: P2) => room !== null && x > room.x - 6 && y > room.y - 6 && x < room.x + room.w + 6 && y < room.y + room.h + 6;
+	const inRoom = ([x, y]: P2) =>
+		room !== null && x > room.x - 6 && y > room.y - 6 && x < room.x + room.w + 6 && y < room.y + room.h + 6;
 	const focus = object ? toPixels(view, object.focus) : null;
 	return (
 		<section ref={host} aria-label="Stage" className="relative min-h-0 min-w-0 overflow-hidden">
 			<canvas ref={canvas} className="absolute inset-0 size-full" aria-hidden="true" />
-			{failed && <p className="absolute inset-0 grid place-items-center p-8 text-center">The stage needs WebGL, which this browser does not give: {failed}</p>}
+			{failed && (
+				<p className="absolute inset-0 grid place-items-center p-8 text-center">
+					The stage needs WebGL, which this browser does not give: {failed}
+				</p>
+			)}
 			<div
 				role="application"
 				aria-label="Scene"
@@ -90,12 +106,18 @@ export function Stage() {
 				{...handlers}
 			>
 				<p id="stage-help" className="sr-only">
-					Click an object to take it in hand, Shift-click to take more; drag what is in hand to move it on the ground. Drag elsewhere to turn the view,
-					Shift-drag to shift it, wheel to come nearer. Arrow keys move what is in hand, Page Up and Page Down raise and lower it. Alt while dragging leaves
-					grid and faces out.
+					Click an object to take it in hand, Shift-click to take more; drag what is in hand to move it on the ground.
+					Drag elsewhere to turn the view, Shift-drag to shift it, wheel to come nearer. Arrow keys move what is in
+					hand, Page Up and Page Down raise and lower it. Alt while dragging leaves grid and faces out.
 				</p>
-				<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true" style={clip ? { clipPath: clip } : undefined}>
-					{geometry && <QueryDrawing geometry={geometry} view={view} answer={current} world={world} reason={reason} firm={firm} />}
+				<svg
+					className="pointer-events-none absolute inset-0 size-full"
+					aria-hidden="true"
+					style={clip ? { clipPath: clip } : undefined}
+				>
+					{geometry && (
+						<QueryDrawing geometry={geometry} view={view} answer={current} world={world} reason={reason} firm={firm} />
+					)}
 					<HandDrawing world={world} view={view} selection={selection} picked={picked} />
 					<Labels view={view} cutBy={cutBy} pointed={pointed} picked={picked} hidden={hidden} name={name} room={room} />
 					{tool && stroke && <Drawing pending={stroke} tool={tool} view={view} flat={world.flat} />}
@@ -120,12 +142,25 @@ export function Stage() {
 				swapped={large}
 			/>
 			{picture && live && eye && (
-				<div data-keeps-wheel className="absolute border border-ink/60 shadow-sm" style={{ left: eye.x - 1, top: eye.y - 25, width: picture.w + 2 }}>
+				<div
+					data-keeps-wheel
+					className="absolute border border-ink/60 shadow-sm"
+					style={{ left: eye.x - 1, top: eye.y - 25, width: picture.w + 2 }}
+				>
 					<Eye picture={picture} world={world} query={live} answer={current} />
 				</div>
 			)}
-			{world.flat && live?.kind === 'pick' && !large && <Part what="The pile" load={loadPile} give={{ world, query: live }} />}
-			{object && <SlipBeside key={object.id} object={object} away={focus !== null && focus[0] > size.w / 2 ? 'left' : 'right'} docked={docked} />}
+			{world.flat && live?.kind === 'pick' && !large && (
+				<Part what="The pile" load={loadPile} give={{ world, query: live }} />
+			)}
+			{object && (
+				<SlipBeside
+					key={object.id}
+					object={object}
+					away={focus !== null && focus[0] > size.w / 2 ? 'left' : 'right'}
+					docked={docked}
+				/>
+			)}
 		</section>
 	);
 }

@@ -89,7 +89,11 @@ function Tools({
 					<ul>
 						{(flat ? FLAT_SHAPES : SPACE_SHAPES).map((shape) => (
 							<li key={shape} className="flex items-center gap-1">
-								<Button quiet className="flex-1 justify-start gap-2" onClick={() => store.getState().use({ kind: 'shape', shape })}>
+								<Button
+									quiet
+									className="flex-1 justify-start gap-2"
+									onClick={() => store.getState().use({ kind: 'shape', shape })}
+								>
 									<span className="font-semibold">{shape}</span>
 									<span className="text-quiet">{flat && shape === 'capsule' ? 'a stick, a rope' : ABOUT[shape]}</span>
 								</Button>
@@ -106,7 +110,11 @@ function Tools({
 						</li>
 					</ul>
 				</Popover>
-				<Button aria-pressed={snapping} className={snapping ? 'border-ink!' : 'text-quiet'} onClick={() => setSnapping(!snapping)}>
+				<Button
+					aria-pressed={snapping}
+					className={snapping ? 'border-ink!' : 'text-quiet'}
+					onClick={() => setSnapping(!snapping)}
+				>
 					<Grid3x3 size={13} /> Snap
 				</Button>
 				<Select<Tint>
@@ -123,7 +131,15 @@ function Tools({
 				{flat && pose.mode !== 'plan' && (
 					<label className="flex items-center gap-1 rounded-[3px] border bg-panel px-2">
 						<span>Apart</span>
-						<input type="range" min="1" max="40" step="0.5" value={spread} className="w-24" onChange={(event) => setSpread(Number(event.target.value))} />
+						<input
+							type="range"
+							min="1"
+							max="40"
+							step="0.5"
+							value={spread}
+							className="w-24"
+							onChange={(event) => setSpread(Number(event.target.value))}
+						/>
 						<span className="figure text-quiet">{spread}×</span>
 					</label>
 				)}
@@ -134,17 +150,27 @@ function Tools({
 				)}
 			</div>
 			{tint !== 'layer' && key.length > 0 && (
-				<ul aria-label="What the tints mean" className="absolute top-10 left-2 rounded-[3px] border bg-panel/90 px-2 py-1">
+				<ul
+					aria-label="What the tints mean"
+					className="absolute top-10 left-2 rounded-[3px] border bg-panel/90 px-2 py-1"
+				>
 					{key.map((entry) => (
 						<li key={entry.name} className="flex items-center gap-2">
-							<span className="inline-block size-3 border border-ink/40" style={{ background: entry.colour }} aria-hidden="true" />
+							<span
+								className="inline-block size-3 border border-ink/40"
+								style={{ background: entry.colour }}
+								aria-hidden="true"
+							/>
 							{entry.name}
 						</li>
 					))}
 				</ul>
 			)}
 			{tool && (
-				<p role="status" className="absolute bottom-3 left-3 flex items-center gap-2 rounded-[3px] border-2 border-ink bg-panel px-3 py-1">
+				<p
+					role="status"
+					className="absolute bottom-3 left-3 flex items-center gap-2 rounded-[3px] border-2 border-ink bg-panel px-3 py-1"
+				>
 					{tool.kind === 'shape' ? <Box size={14} /> : <Footprints size={14} />}
 					{HINTS[tool.kind === 'query' ? tool.query : tool.kind] ?? 'Press where it should stand.'}
 					<Button onClick={() => store.getState().use(null)}>Leave it</Button>

@@ -1,6 +1,14 @@
 /** Pointer and keys on the stage: what they ask for is done to the store. */
 import type { Vec3 } from '@frelk/core';
-import { type KeyboardEvent, type PointerEvent, type RefObject, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import {
+	type KeyboardEvent,
+	type PointerEvent,
+	type RefObject,
+	useLayoutEffect,
+	useMemo,
+	useRef,
+	useState,
+} from 'react';
 import { type P2, type Pose, type Rect, shiftedPose } from '../../drawing/view';
 import type { BenchStore } from '../../model/store';
 import { useBenchStore } from '../../model/use-bench';
@@ -12,7 +20,7 @@ import { moveOfKey, shiftOfKey, zoomOfKey } from './keys';
 import { pressAt, type StageNow, StagePointer } from './pointer';
 
 /** Moves what is in hand, with what hangs on it; what is locked stays. */
-export function moveInHand(store: BenchStore, step: Vec3): void {
+function moveInHand(store: BenchStore, step: Vec3): void {
 	const { project, selection, derived, edit } = store.getState();
 	const movable = topmost(derived.world, selection).filter((o) => !isLocked(o.def));
 	if (movable.length === 0) return;
@@ -22,7 +30,7 @@ export function moveInHand(store: BenchStore, step: Vec3): void {
 }
 
 /** Adds what a tool's stroke says. */
-export function finishTool(store: BenchStore, stroke: Pending): void {
+function finishTool(store: BenchStore, stroke: Pending): void {
 	const { tool, project, picked, derived, edit, open, refuse, use } = store.getState();
 	if (!tool) return;
 	if (tool.kind === 'shape') {

@@ -24,7 +24,12 @@ function useSize(ref: RefObject<HTMLElement | null>): { w: number; h: number } {
 /** Room the eye takes while the stage has its own. */
 const SMALL: readonly [number, number] = [296, 206];
 
-export function useStageView(host: RefObject<HTMLElement | null>, world: World, query: Query | null, geometry: QueryGeometry | null) {
+export function useStageView(
+	host: RefObject<HTMLElement | null>,
+	world: World,
+	query: Query | null,
+	geometry: QueryGeometry | null,
+) {
 	const store = useBenchStore();
 	const size = useSize(host);
 	const { w, h } = size;
@@ -36,8 +41,14 @@ export function useStageView(host: RefObject<HTMLElement | null>, world: World, 
 	);
 	/** Whether the eye has the room, and the stage a corner of it. */
 	const large = swapped && picture !== null;
-	const own: Rect = useMemo(() => (large ? { x: w - 282, y: h - 182, w: 270, h: 170 } : { x: 0, y: 0, w, h }), [large, w, h]);
-	const view = useMemo(() => viewOfPose(pose, Math.max(1, own.w), Math.max(1, own.h), world.flat), [pose, own, world.flat]);
+	const own: Rect = useMemo(
+		() => (large ? { x: w - 282, y: h - 182, w: 270, h: 170 } : { x: 0, y: 0, w, h }),
+		[large, w, h],
+	);
+	const view = useMemo(
+		() => viewOfPose(pose, Math.max(1, own.w), Math.max(1, own.h), world.flat),
+		[pose, own, world.flat],
+	);
 	const pw = picture?.w ?? 0;
 	const ph = picture?.h ?? 0;
 	const eye: Rect | null = useMemo(() => {
@@ -52,7 +63,10 @@ export function useStageView(host: RefObject<HTMLElement | null>, world: World, 
 		return large ? [through, whole] : [whole, through];
 	}, [view, own, picture, eye, large, picks]);
 	/** What names and handles keep out of: the eye with its title. */
-	const room: Rect | null = useMemo(() => (eye && !large ? { ...eye, y: eye.y - 26, h: eye.h + 26 } : null), [eye, large]);
+	const room: Rect | null = useMemo(
+		() => (eye && !large ? { ...eye, y: eye.y - 26, h: eye.h + 26 } : null),
+		[eye, large],
+	);
 	const clip = eye && !large ? aroundEye(w, h, eye) : undefined;
 
 	const zoom = useCallback((factor: number) => setPose((p) => zoomedPose(p, factor)), []);
@@ -68,7 +82,25 @@ export function useStageView(host: RefObject<HTMLElement | null>, world: World, 
 		element.addEventListener('wheel', onWheel, { passive: false });
 		return () => element.removeEventListener('wheel', onWheel);
 	}, [host, zoom]);
-	const showAll = useCallback(() => setPose((p) => ({ ...framing(store.getState().derived.world), mode: p.mode })), [store]);
+	const showAll = useCallback(
+		() => setPose((p) => ({ ...framing(store.getState().derived.world), mode: p.mode })),
+		[store],
+	);
 	const swap = useCallback(() => setSwapped((is) => !is), []);
-	return { size, pose, setPose, zoom, showAll, view, own, picture, large, eye, parts, room, clip, swap: picture ? swap : null };
+	return {
+		size,
+		pose,
+		setPose,
+		zoom,
+		showAll,
+		view,
+		own,
+		picture,
+		large,
+		eye,
+		parts,
+		room,
+		clip,
+		swap: picture ? swap : null,
+	};
 }

@@ -4,7 +4,17 @@
  */
 import type { Anchor, Direction, Project, Query, Rule, StateValue } from '../../project/schema';
 import type { Answer, Selected, Stage, Verdict } from '../../query/types';
-import { type Figure, type Frame, figureOf, frameAt, type Place, placedIn, placeOf, type Thing, UNTURNED } from './scene';
+import {
+	type Figure,
+	type Frame,
+	figureOf,
+	frameAt,
+	type Place,
+	placedIn,
+	placeOf,
+	type Thing,
+	UNTURNED,
+} from './scene';
 import {
 	type Axes,
 	add,
@@ -79,7 +89,10 @@ export class Oracle {
 		asked.setUp();
 		const figure = this.place.byId.get(s.through ?? s.object)?.figures.find((f) => f.id === s.shape) as Figure;
 		const point = pointSet([s.point]);
-		return Math.max(gap(moved(asked.mover[0] as Convex, add(asked.start, asked.way, s.distance)), point), Math.min(...figure.parts.map((p) => gap(p, point))));
+		return Math.max(
+			gap(moved(asked.mover[0] as Convex, add(asked.start, asked.way, s.distance)), point),
+			Math.min(...figure.parts.map((p) => gap(p, point))),
+		);
 	}
 
 	/** By how much a part of the shape that holds the contact stands out over the plane of the normal: 0 for a true normal, at edges and corners too. */
@@ -87,7 +100,9 @@ export class Oracle {
 		const figure = this.place.byId.get(s.through ?? s.object)?.figures.find((f) => f.id === s.shape) as Figure;
 		const { normal } = s;
 		if (!normal) return 0;
-		const over = figure.parts.filter((p) => gap(p, pointSet([s.point])) < 1e-6).map((p) => dot(sub(p.support(normal), s.point), normal) + p.radius);
+		const over = figure.parts
+			.filter((p) => gap(p, pointSet([s.point])) < 1e-6)
+			.map((p) => dot(sub(p.support(normal), s.point), normal) + p.radius);
 		return Math.min(...over);
 	}
 
@@ -168,7 +183,10 @@ class Asked {
 		if (d.toward) v = sub(this.anchor(d.toward), from);
 		else {
 			const along = d.along ?? [0, 0, 0];
-			const frame = d.of === undefined ? UNTURNED : (this.place.byId.get(d.of)?.frame ?? (this.place.cameras.get(d.of)?.frame as Frame));
+			const frame =
+				d.of === undefined
+					? UNTURNED
+					: (this.place.byId.get(d.of)?.frame ?? (this.place.cameras.get(d.of)?.frame as Frame));
 			v = this.level(turn(frame.axes, along));
 		}
 		return v;
@@ -176,7 +194,10 @@ class Asked {
 
 	/** A unit vector; a direction of no length makes the answer wait. */
 	needed(v: V): V {
-		this.edge = Math.min(this.edge, Math.abs(norm(v) - 1e-9) > 1e-6 ? Number.POSITIVE_INFINITY : norm(v) < 1e-10 ? Number.POSITIVE_INFINITY : 0);
+		this.edge = Math.min(
+			this.edge,
+			Math.abs(norm(v) - 1e-9) > 1e-6 ? Number.POSITIVE_INFINITY : norm(v) < 1e-10 ? Number.POSITIVE_INFINITY : 0,
+		);
 		if (norm(v) <= 1e-9) throw new Waiting();
 		return unit(v);
 	}
@@ -212,20 +233,31 @@ class Asked {
 			const v = query.to ? sub(this.anchor(query.to), this.start) : this.direction(query.aim as Direction, this.start);
 			this.way = this.needed(v);
 			this.length = query.to ? norm(v) : (query.length ?? 1000);
-			if (query.kind === 'sweep') this.mover = figureOf(query.shape as never, { ...UNTURNED, axes: axesOf(query.rotation ?? [0, 0, 0]) }, place.flat, 0).parts;
+			if (query.kind === 'sweep')
+				this.mover = figureOf(
+					query.shape as never,
+					{ ...UNTURNED, axes: axesOf(query.rotation ?? [0, 0, 0]) },
+					place.flat,
+					0,
+				).parts;
 		} else if (query.kind === 'pick') this.setUpPick();
 		else if (query.kind === 'overlap') this.setUpOverlap();
 		else {
 			const asker = this.asker as Thing;
 			this.start = this.level(asker.frame.position);
-			this.boxes = query.boxes.map((b) => ({ from: b.from ?? 0, set: figureOf(b.shape, asker.frame, place.flat, 0, b.at, b.rotation).parts[0] as Convex }));
+			this.boxes = query.boxes.map((b) => ({
+				from: b.from ?? 0,
+				set: figureOf(b.shape, asker.frame, place.flat, 0, b.at, b.rotation).parts[0] as Convex,
+			}));
 			this.mover = this.boxes.map((b) => b.set);
 		}
 		this.apex = this.start;
 		if (this.volume && this.asker) {
 			const at = query.kind === 'overlap' ? query.at : { object: this.asker.source.id };
-			const on = at.object ?? at.focus ?? (at.camera === undefined ? undefined : place.cameras.get(at.camera)?.source.object);
-			if (on !== undefined && place.byId.get(on)?.line.includes(this.asker.source.id)) this.apex = this.focusOf(this.asker);
+			const on =
+				at.object ?? at.focus ?? (at.camera === undefined ? undefined : place.cameras.get(at.camera)?.source.object);
+			if (on !== undefined && place.byId.get(on)?.line.includes(this.asker.source.id))
+				this.apex = this.focusOf(this.asker);
 		}
 		this.rangeFrom = query.range?.from ? this.anchor(query.range.from) : this.start;
 		const forward = (): V => this.level(turn((this.asker as Thing).frame.axes, place.flat ? [1, 0, 0] : FORWARD));
@@ -276,7 +308,8 @@ class Asked {
 			this.mover = (model.source.shapes ?? [])
 				.filter((s) => s.enabled !== false)
 				.flatMap((s) => figureOf(s, frame, place.flat, 0, s.at, s.rotation).parts.map((p) => grown(p, grow ?? 0)));
-		} else this.mover = figureOf(query.shape, { position: middle, axes: turned, scale: [1, 1, 1] }, place.flat, 0).parts;
+		} else
+			this.mover = figureOf(query.shape, { position: middle, axes: turned, scale: [1, 1, 1] }, place.flat, 0).parts;
 	}
 
 	// ---- who is asked ----
@@ -291,7 +324,11 @@ class Asked {
 
 	excluded(t: Thing): boolean {
 		const { query } = this;
-		const out = [query.asker, ...(query.ignore ?? []), query.kind === 'overlap' && 'like' in query.shape ? query.shape.like : undefined];
+		const out = [
+			query.asker,
+			...(query.ignore ?? []),
+			query.kind === 'overlap' && 'like' in query.shape ? query.shape.like : undefined,
+		];
 		return [t, this.answersFor(t)].some((x) => x.line.some((id) => out.includes(id)));
 	}
 
@@ -306,7 +343,8 @@ class Asked {
 	carries(t: Thing, tag: string): boolean {
 		const { tags } = this.place.project.scene;
 		return (t.source.tags ?? []).some((own) => {
-			for (let at: string | undefined = own; at !== undefined; at = tags.find((x) => x.id === at)?.under) if (at === tag) return true;
+			for (let at: string | undefined = own; at !== undefined; at = tags.find((x) => x.id === at)?.under)
+				if (at === tag) return true;
 			return false;
 		});
 	}
@@ -321,15 +359,23 @@ class Asked {
 		const bare = t.figures.length === 0;
 		const onLayer = t.figures.filter((f) => asked(f.layer));
 		if (bare ? !asked(t.source.layer) : onLayer.length === 0)
-			return { fail: { stage: 'layer', layers: bare ? [t.source.layer] : [...new Set(t.figures.map((f) => f.layer))] } };
+			return {
+				fail: { stage: 'layer', layers: bare ? [t.source.layer] : [...new Set(t.figures.map((f) => f.layer))] },
+			};
 		const { any = [], all = [], none = [] } = s.tags ?? {};
-		const missing = [...all.filter((tag) => !this.carries(target, tag)), ...(any.some((tag) => this.carries(target, tag)) ? [] : any)];
+		const missing = [
+			...all.filter((tag) => !this.carries(target, tag)),
+			...(any.some((tag) => this.carries(target, tag)) ? [] : any),
+		];
 		const forbidden = none.filter((tag) => this.carries(target, tag));
-		if (missing.length + forbidden.length > 0) return { fail: { stage: 'tags', missing: [...new Set(missing)], forbidden } };
-		if (s.stances && !s.stances.includes(this.stance(target))) return { fail: { stage: 'side', stance: this.stance(target) } };
+		if (missing.length + forbidden.length > 0)
+			return { fail: { stage: 'tags', missing: [...new Set(missing)], forbidden } };
+		if (s.stances && !s.stances.includes(this.stance(target)))
+			return { fail: { stage: 'side', stance: this.stance(target) } };
 		for (const c of s.when ?? []) {
 			const value = target.source.states?.[c.state];
-			if (c.of === 'target' && !holds(value, c)) return { fail: { stage: 'state', condition: c, value: value ?? null } };
+			if (c.of === 'target' && !holds(value, c))
+				return { fail: { stage: 'state', condition: c, value: value ?? null } };
 		}
 		const left = onLayer.filter((f) => s.roles === undefined || s.roles.includes(f.role));
 		if (!bare && left.length === 0) return { fail: { stage: 'role', role: onLayer[0]?.role } };
@@ -339,7 +385,13 @@ class Asked {
 	// ---- touch ----
 
 	/** First touch of a figure along a straight way; `skipped` where some of it was left out for lying at the start. */
-	along(f: Figure, mover: Convex, start: V, way: V, length: number): { at: number | null; skipped: boolean; overlapped: Convex[]; left: Convex[] } {
+	along(
+		f: Figure,
+		mover: Convex,
+		start: V,
+		way: V,
+		length: number,
+	): { at: number | null; skipped: boolean; overlapped: Convex[]; left: Convex[] } {
 		const here = moved(mover, start);
 		const count = this.query.startInside === 'count';
 		const swept = mover !== this.point;
@@ -394,7 +446,11 @@ class Asked {
 		const assisted = this.assisted(t);
 		if (assisted) return { contact: assisted };
 		const beyond = Math.min(...left.map((f) => this.beyond(f)));
-		return { contact: null, ...(Number.isFinite(margin) ? { margin } : {}), ...(Number.isFinite(beyond) ? { beyond } : {}) };
+		return {
+			contact: null,
+			...(Number.isFinite(margin) ? { margin } : {}),
+			...(Number.isFinite(beyond) ? { beyond } : {}),
+		};
 	}
 
 	/** How far past its end the path would first touch, were it endless; farther than any scene here is as good as that. */
@@ -441,7 +497,14 @@ class Asked {
 
 	contactOf(f: Figure, at: number, overlapped: Convex[], left: Convex[]): Contact {
 		const end = add(this.start, this.way, at);
-		const made = (point: V, normal: V): Contact => ({ shape: f.id, distance: at, point, normal, assisted: false, box: null });
+		const made = (point: V, normal: V): Contact => ({
+			shape: f.id,
+			distance: at,
+			point,
+			normal,
+			assisted: false,
+			box: null,
+		});
 		const against: V = add([0, 0, 0], this.way, -1);
 		if (this.flatPick) return made([this.start[0], this.start[1], f.z], [0, 0, 1]);
 		const sweeping = this.query.kind === 'sweep';
@@ -482,9 +545,17 @@ class Asked {
 		const from0 = this.within(0, along);
 		const toEnd = this.within(along, this.length);
 		if (!from0 || !toEnd) return null;
-		const off = by === 'distance' ? norm(add(to, this.way, -along)) : by === 'angle' ? angle(to, this.way) : this.pixels(t);
+		const off =
+			by === 'distance' ? norm(add(to, this.way, -along)) : by === 'angle' ? angle(to, this.way) : this.pixels(t);
 		if (!this.within(off, within)) return null;
-		return { shape: null, distance: this.flatPick ? along : norm(to), point: focus, normal: null, assisted: true, box: null };
+		return {
+			shape: null,
+			distance: this.flatPick ? along : norm(to),
+			point: focus,
+			normal: null,
+			assisted: true,
+			box: null,
+		};
 	}
 
 	/** Pixels between the cursor and the projected focus; infinite behind the camera. */
@@ -497,7 +568,8 @@ class Asked {
 		const local = back(frame.axes, sub(t.focus, frame.position));
 		const depth = -local[2];
 		if (depth <= 0) return Number.POSITIVE_INFINITY;
-		const half = source.projection === 'perspective' ? Math.tan((source.fov * Math.PI) / 360) * depth : source.height / 2;
+		const half =
+			source.projection === 'perspective' ? Math.tan((source.fov * Math.PI) / 360) * depth : source.height / 2;
 		const px = (local[0] / half) * (h / 2) + w / 2;
 		const py = h / 2 - (local[1] / half) * (h / 2);
 		return Math.hypot(px - x, py - y);
@@ -515,12 +587,18 @@ class Asked {
 			if (least > 1e-9) continue;
 			gaps.forEach((g, i) => {
 				if (g > 1e-9 || this.query.kind !== 'hitbox') return;
-				if (box === null || (this.boxes[i]?.from ?? 0) < (this.boxes[box]?.from ?? 0) || (this.boxes[i]?.from === this.boxes[box]?.from && i < box)) box = i;
+				if (
+					box === null ||
+					(this.boxes[i]?.from ?? 0) < (this.boxes[box]?.from ?? 0) ||
+					(this.boxes[i]?.from === this.boxes[box]?.from && i < box)
+				)
+					box = i;
 			});
 			for (const p of f.parts) {
 				const point = nearestTo(p, this.start);
 				const distance = norm(sub(point, this.start));
-				if (!contact || distance < contact.distance - 1e-9) contact = { shape: f.id, distance, point, normal: null, assisted: false, box: null };
+				if (!contact || distance < contact.distance - 1e-9)
+					contact = { shape: f.id, distance, point, normal: null, assisted: false, box: null };
 			}
 		}
 		if (contact) return { contact: { ...contact, box } };
@@ -583,7 +661,9 @@ class Asked {
 			.filter((b) => this.present(b) && !this.excluded(b) && (t === null || this.answersFor(b) !== this.answersFor(t)))
 			.map((thing) => ({
 				thing,
-				figures: thing.figures.filter((f) => (blockers === 'all' || blockers.includes(f.layer)) && (f.role === 'solid' || sensors)),
+				figures: thing.figures.filter(
+					(f) => (blockers === 'all' || blockers.includes(f.layer)) && (f.role === 'solid' || sensors),
+				),
 			}))
 			.filter((b) => b.figures.length > 0);
 	}
@@ -597,12 +677,16 @@ class Asked {
 			const length = this.length + this.slack;
 			distances = list.map((b) =>
 				this.nearest(b, (f) =>
-					this.flatPick ? this.straightDown(f, this.start, length) : this.along(f, this.mover[0] as Convex, this.start, this.way, length),
+					this.flatPick
+						? this.straightDown(f, this.start, length)
+						: this.along(f, this.mover[0] as Convex, this.start, this.way, length),
 				),
 			);
 		} else if (this.flatPick) {
 			d = this.start[2] - t.focus[2];
-			distances = list.map((b) => this.nearest(b, (f) => this.straightDown(f, [t.focus[0], t.focus[1], this.start[2]], d)));
+			distances = list.map((b) =>
+				this.nearest(b, (f) => this.straightDown(f, [t.focus[0], t.focus[1], this.start[2]], d)),
+			);
 		} else {
 			const from = this.volume ? this.sightFrom : this.start;
 			const to = this.volume && this.query.sight?.to === 'contact' ? c.point : this.focusOf(t);
@@ -630,10 +714,17 @@ class Asked {
 	/** Whatever can block and holds the start is named, whether or not anything is left to be blocked. */
 	noteStarts(): void {
 		for (const b of this.blockersFor(null))
-			this.nearest(b, (f) => (this.flatPick ? this.straightDown(f, this.start, 0) : this.along(f, this.mover[0] as Convex, this.start, this.way, 0)));
+			this.nearest(b, (f) =>
+				this.flatPick
+					? this.straightDown(f, this.start, 0)
+					: this.along(f, this.mover[0] as Convex, this.start, this.way, 0),
+			);
 	}
 
-	nearest(b: { thing: Thing; figures: Figure[] }, of: (f: Figure) => { at: number | null; skipped: boolean }): number | null {
+	nearest(
+		b: { thing: Thing; figures: Figure[] },
+		of: (f: Figure) => { at: number | null; skipped: boolean },
+	): number | null {
 		let best: number | null = null;
 		for (const f of b.figures) {
 			const { at, skipped } = of(f);
@@ -648,7 +739,8 @@ class Asked {
 		if (aside > 1e-12 && aside < 1e-5) this.edge = 0;
 		const depth = from[2] - f.z;
 		if (aside > 1e-9) return { at: null, skipped: false };
-		if (Math.abs(depth) <= 1e-6) return this.query.startInside === 'count' ? { at: 0, skipped: false } : { at: null, skipped: true };
+		if (Math.abs(depth) <= 1e-6)
+			return this.query.startInside === 'count' ? { at: 0, skipped: false } : { at: null, skipped: true };
 		return { at: depth >= 0 && depth <= length ? depth : null, skipped: false };
 	}
 
@@ -685,7 +777,8 @@ class Asked {
 		const dropped = new Map<Contender, { rule: Rule['rule']; margin: number }>();
 		let left = list;
 		for (const rule of this.rules()) {
-			const slack = rule.slack ?? { distance: this.slack, aim: 0.1, cursor: 0.5, priority: 0, direct: 0, listed: 0 }[rule.rule];
+			const slack =
+				rule.slack ?? { distance: this.slack, aim: 0.1, cursor: 0.5, priority: 0, direct: 0, listed: 0 }[rule.rule];
 			const best = Math.min(...left.map((c) => this.value(rule, c)));
 			left = left.filter((c) => {
 				const behind = this.value(rule, c) - best;
@@ -712,7 +805,11 @@ class Asked {
 			}
 			const { contact, margin, beyond } = this.touch(thing, filter.left);
 			if (!contact) {
-				verdicts.set(thing, { stage: 'touch', ...(margin === undefined ? {} : { margin }), ...(beyond === undefined ? {} : { beyond }) });
+				verdicts.set(thing, {
+					stage: 'touch',
+					...(margin === undefined ? {} : { margin }),
+					...(beyond === undefined ? {} : { beyond }),
+				});
 				continue;
 			}
 			const fail = this.limits(thing, contact);
@@ -744,7 +841,13 @@ class Asked {
 		const lose = (losers: Contender[], dropped: ReturnType<Asked['round']>['dropped'], to: Contender) => {
 			for (const c of losers) {
 				const d = dropped.get(c);
-				if (d) verdicts.set(c.thing, { stage: 'choice', rule: d.rule, by: id(to), ...(Number.isFinite(d.margin) ? { margin: d.margin } : {}) });
+				if (d)
+					verdicts.set(c.thing, {
+						stage: 'choice',
+						rule: d.rule,
+						by: id(to),
+						...(Number.isFinite(d.margin) ? { margin: d.margin } : {}),
+					});
 			}
 		};
 		const report = (c: Contender): Selected => {

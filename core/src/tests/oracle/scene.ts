@@ -1,6 +1,30 @@
 /** The scene as a moment leaves it, with everything placed in the world: the plain reading of the format, for tests only. */
-import type { Anchor, Camera, Moment, Project, Query, SceneObject, Shape, StateValue, VolumeShape } from '../../project/schema';
-import { type Axes, add, axesOf, type Convex, compose, cross, cylinderSet, norm, pointSet, sub, times, turn, type V } from './sets';
+import type {
+	Anchor,
+	Camera,
+	Moment,
+	Project,
+	Query,
+	SceneObject,
+	Shape,
+	StateValue,
+	VolumeShape,
+} from '../../project/schema';
+import {
+	type Axes,
+	add,
+	axesOf,
+	type Convex,
+	compose,
+	cross,
+	cylinderSet,
+	norm,
+	pointSet,
+	sub,
+	times,
+	turn,
+	type V,
+} from './sets';
 
 export interface Frame {
 	position: V;
@@ -60,9 +84,13 @@ const under = (p: Frame, position: V, rotation: V = [0, 0, 0], scale: V = [1, 1,
 
 export const placedIn = (f: Frame, local: V): V => add(f.position, turn(f.axes, times(f.scale, local)));
 
-function laidOver(project: Project, id: string | null): { objects: SceneObject[]; states: Record<string, StateValue>; cameras: Camera[]; queries: Query[] } {
+function laidOver(
+	project: Project,
+	id: string | null,
+): { objects: SceneObject[]; states: Record<string, StateValue>; cameras: Camera[]; queries: Query[] } {
 	const chain: Moment[] = [];
-	for (let m = project.moments?.find((x) => x.id === id); m; m = project.moments?.find((x) => x.id === m?.on)) chain.unshift(m);
+	for (let m = project.moments?.find((x) => x.id === id); m; m = project.moments?.find((x) => x.id === m?.on))
+		chain.unshift(m);
 	const out = structuredClone({
 		objects: project.scene.objects,
 		states: project.scene.states ?? {},
@@ -76,19 +104,29 @@ function laidOver(project: Project, id: string | null): { objects: SceneObject[]
 			for (const [field, value] of Object.entries(over)) {
 				if (field === 'states') o.states = { ...o.states, ...over.states };
 				else if (field === 'shapes')
-					for (const [shape, change] of Object.entries(over.shapes ?? {})) Object.assign(o.shapes?.find((s) => s.id === shape) as Shape, change);
+					for (const [shape, change] of Object.entries(over.shapes ?? {}))
+						Object.assign(o.shapes?.find((s) => s.id === shape) as Shape, change);
 				else if (value === null) delete o[field];
 				else o[field] = value;
 			}
 		}
-		for (const [key, over] of Object.entries(moment.cameras ?? {})) Object.assign(out.cameras.find((c) => c.id === key) as Camera, over);
-		for (const [key, over] of Object.entries(moment.queries ?? {})) Object.assign(out.queries.find((q) => q.id === key) as Query, over);
+		for (const [key, over] of Object.entries(moment.cameras ?? {}))
+			Object.assign(out.cameras.find((c) => c.id === key) as Camera, over);
+		for (const [key, over] of Object.entries(moment.queries ?? {}))
+			Object.assign(out.queries.find((q) => q.id === key) as Query, over);
 	}
 	return out;
 }
 
 /** The set of one shape under a frame; in flat scenes all lies at Z = 0, and `z` is kept beside it. */
-export function figureOf(shape: Shape | VolumeShape, owner: Frame, flat: boolean, z: number, at: V = [0, 0, 0], rotation: V = [0, 0, 0]): Figure {
+export function figureOf(
+	shape: Shape | VolumeShape,
+	owner: Frame,
+	flat: boolean,
+	z: number,
+	at: V = [0, 0, 0],
+	rotation: V = [0, 0, 0],
+): Figure {
 	const frame = under(owner, at, rotation);
 	const [sx, sy, sz] = owner.scale;
 	const put = (local: V): V => {
@@ -132,7 +170,12 @@ export function figureOf(shape: Shape | VolumeShape, owner: Frame, flat: boolean
 		case 'polygon':
 			return made(points(shape.points.map(([x, y]): V => [x, y, 0])));
 		default: {
-			const vertex = (i: number): V => put([shape.vertices[3 * i] as number, shape.vertices[3 * i + 1] as number, shape.vertices[3 * i + 2] as number]);
+			const vertex = (i: number): V =>
+				put([
+					shape.vertices[3 * i] as number,
+					shape.vertices[3 * i + 1] as number,
+					shape.vertices[3 * i + 2] as number,
+				]);
 			const triangles: V[][] = [];
 			for (let k = 0; k < shape.triangles.length; k += 3) {
 				const t = [0, 1, 2].map((c) => vertex(shape.triangles[k + c] as number)) as [V, V, V];
@@ -150,14 +193,18 @@ export function placeOf(project: Project, moment: string | null): Place {
 	const { objects, states, cameras, queries } = laidOver(project, moment);
 	const flat = project.scene.kind === 'flat';
 	const find = (id: string): SceneObject => objects.find((o) => o.id === id) as SceneObject;
-	const frameOf = (o: SceneObject): Frame => under(o.parent === undefined ? ONE : frameOf(find(o.parent)), o.position ?? [0, 0, 0], o.rotation, o.scale);
+	const frameOf = (o: SceneObject): Frame =>
+		under(o.parent === undefined ? ONE : frameOf(find(o.parent)), o.position ?? [0, 0, 0], o.rotation, o.scale);
 	const lineOf = (o: SceneObject): SceneObject[] => (o.parent === undefined ? [o] : [o, ...lineOf(find(o.parent))]);
 	const things = objects.map((source, index): Thing => {
 		const frame = frameOf(source);
 		const line = lineOf(source);
 		const figures = (source.shapes ?? [])
 			.filter((s) => s.enabled !== false)
-			.map((s) => ({ ...figureOf(s, frame, flat, frame.position[2], s.at, s.rotation), layer: s.layer ?? source.layer }));
+			.map((s) => ({
+				...figureOf(s, frame, flat, frame.position[2], s.at, s.rotation),
+				layer: s.layer ?? source.layer,
+			}));
 		return {
 			index,
 			source,
@@ -179,7 +226,14 @@ export function placeOf(project: Project, moment: string | null): Place {
 		cameras: new Map(
 			cameras.map((source) => [
 				source.id,
-				{ source, frame: under(source.object === undefined ? ONE : (byId.get(source.object) as Thing).frame, source.position, source.rotation) },
+				{
+					source,
+					frame: under(
+						source.object === undefined ? ONE : (byId.get(source.object) as Thing).frame,
+						source.position,
+						source.rotation,
+					),
+				},
 			]),
 		),
 	};

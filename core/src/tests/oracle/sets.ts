@@ -13,7 +13,11 @@ export const sub = (a: V, b: V): V => add(a, b, -1);
 export const dot = (a: V, b: V): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 export const norm = (a: V): number => Math.sqrt(dot(a, a));
 export const times = (a: V, b: V): V => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
-export const cross = (a: V, b: V): V => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+export const cross = (a: V, b: V): V => [
+	a[1] * b[2] - a[2] * b[1],
+	a[2] * b[0] - a[0] * b[2],
+	a[0] * b[1] - a[1] * b[0],
+];
 export const unit = (a: V): V => add([0, 0, 0], a, 1 / norm(a));
 
 /** A rotation as the images of the three axes. */
@@ -25,7 +29,10 @@ export const back = (m: Axes, v: V): V => [dot(m[0], v), dot(m[1], v), dot(m[2],
 
 /** Yaw about Y, then pitch about X, then roll about Z, each written out as its own turn. */
 export function axesOf([yaw, pitch, roll]: V): Axes {
-	const about = (degrees: number): [number, number] => [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
+	const about = (degrees: number): [number, number] => [
+		Math.cos((degrees * Math.PI) / 180),
+		Math.sin((degrees * Math.PI) / 180),
+	];
 	const [cy, sy] = about(yaw);
 	const [cp, sp] = about(pitch);
 	const [cr, sr] = about(roll);
@@ -78,7 +85,10 @@ export const cylinderSet = (middle: V, axis: V, radius: number, height: number):
 export const moved = (a: Convex, by: V): Convex => ({ radius: a.radius, support: (d) => add(a.support(d), by) });
 export const grown = (a: Convex, by: number): Convex => ({ radius: a.radius + by, support: a.support });
 /** The set drawn along a straight way. */
-export const drawn = (a: Convex, way: V): Convex => ({ radius: a.radius, support: (d) => (dot(d, way) > 0 ? add(a.support(d), way) : a.support(d)) });
+export const drawn = (a: Convex, way: V): Convex => ({
+	radius: a.radius,
+	support: (d) => (dot(d, way) > 0 ? add(a.support(d), way) : a.support(d)),
+});
 
 /** The weights of the point of least norm in the flat through some points, or null where they are dependent or one is negative. */
 function leastNorm(points: V[]): number[] | null {
@@ -116,7 +126,11 @@ function between(a: Convex, b: Convex): V {
 		const size = norm(v);
 		if (size < 1e-12) return [0, 0, 0];
 		const w = support([-v[0], -v[1], -v[2]]);
-		if (dot(v, v) - dot(v, w) <= 1e-13 * Math.max(dot(v, v), 1e-3 * dot(w, w)) || kept.some((k) => norm(sub(k, w)) < 1e-15)) return v;
+		if (
+			dot(v, v) - dot(v, w) <= 1e-13 * Math.max(dot(v, v), 1e-3 * dot(w, w)) ||
+			kept.some((k) => norm(sub(k, w)) < 1e-15)
+		)
+			return v;
 		const points = [...kept, w];
 		let best: { v: V; points: V[] } | null = null;
 		for (let mask = 1; mask < 1 << points.length; mask++) {

@@ -21,7 +21,11 @@ export function CameraEditor({ id }: { id: string }) {
 		<fieldset className="mt-2 grid grid-cols-[4.6rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1 border-t pt-2">
 			<legend className="sr-only">{name}</legend>
 			<span className="text-quiet">Name</span>
-			<TextField label="Name of the camera" value={name} onCommit={(v) => change('Name', (c) => void (c.name = v.trim() || c.id))} />
+			<TextField
+				label="Name of the camera"
+				value={name}
+				onCommit={(v) => change('Name', (c) => void (c.name = v.trim() || c.id))}
+			/>
 			<span className="text-quiet">On</span>
 			<Select
 				label="Camera hangs on"
@@ -30,7 +34,11 @@ export function CameraEditor({ id }: { id: string }) {
 				onChange={(v) => change('What it hangs on', (c) => (v === '' ? void delete c.object : void (c.object = v)))}
 			/>
 			<span className="text-quiet">Place (m)</span>
-			<VectorFields label="Camera place" value={camera.position} onChange={(position) => change('Place', (c) => void (c.position = position))} />
+			<VectorFields
+				label="Camera place"
+				value={camera.position}
+				onChange={(position) => change('Place', (c) => void (c.position = position))}
+			/>
 			{!flat && (
 				<>
 					<span className="text-quiet">Turn (°)</span>
@@ -78,7 +86,10 @@ export function CameraEditor({ id }: { id: string }) {
 				value={camera.far ?? 1000}
 				onChange={(far) => change('Far', (c) => void (c.far = far))}
 			/>
-			<Button className="col-span-2 justify-self-start" onClick={() => store.getState().show({ delete: { kind: 'camera', ids: [id] } })}>
+			<Button
+				className="col-span-2 justify-self-start"
+				onClick={() => store.getState().show({ delete: { kind: 'camera', ids: [id] } })}
+			>
 				Delete the camera
 			</Button>
 		</fieldset>

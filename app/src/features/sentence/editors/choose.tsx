@@ -14,11 +14,21 @@ const RULES: { value: RuleName; label: string; unit: string | undefined; slack: 
 	{ value: 'listed', label: 'first in the file', unit: undefined, slack: 0 },
 ];
 
-export function ChooseEditor({ query, rules, onChange }: { query: Query; rules: readonly Rule[]; onChange: (choose: NonNullable<Query['choose']>) => void }) {
+export function ChooseEditor({
+	query,
+	rules,
+	onChange,
+}: {
+	query: Query;
+	rules: readonly Rule[];
+	onChange: (choose: NonNullable<Query['choose']>) => void;
+}) {
 	const flat = useBench((s) => s.project.scene.kind === 'flat');
 	const tieSlack = useBench((s) => s.project.scene.tieSlack ?? 0.001);
 	const take = query.choose?.take ?? (query.kind === 'hitbox' ? 'all' : 1);
-	const offered = RULES.filter((r) => (r.value === 'cursor' ? query.kind === 'pick' : r.value === 'aim' ? !(flat && query.kind === 'pick') : true));
+	const offered = RULES.filter((r) =>
+		r.value === 'cursor' ? query.kind === 'pick' : r.value === 'aim' ? !(flat && query.kind === 'pick') : true,
+	);
 	const put = (by: Rule[]) => onChange({ ...query.choose, by });
 	const swap = (i: number, j: number) => {
 		const by = [...rules];
@@ -82,10 +92,20 @@ export function ChooseEditor({ query, rules, onChange }: { query: Query; rules: 
 							<Button quiet aria-label={`${kind?.label}: earlier`} disabled={i === 0} onClick={() => swap(i, i - 1)}>
 								<ArrowUp size={12} />
 							</Button>
-							<Button quiet aria-label={`${kind?.label}: later`} disabled={i === rules.length - 1} onClick={() => swap(i, i + 1)}>
+							<Button
+								quiet
+								aria-label={`${kind?.label}: later`}
+								disabled={i === rules.length - 1}
+								onClick={() => swap(i, i + 1)}
+							>
 								<ArrowDown size={12} />
 							</Button>
-							<Button quiet aria-label={`Remove ${kind?.label}`} disabled={rules.length === 1} onClick={() => put(rules.filter((_, k) => k !== i))}>
+							<Button
+								quiet
+								aria-label={`Remove ${kind?.label}`}
+								disabled={rules.length === 1}
+								onClick={() => put(rules.filter((_, k) => k !== i))}
+							>
 								<X size={12} />
 							</Button>
 						</li>

@@ -7,8 +7,14 @@ import { Button, NumberField, Select } from '../../../ui/controls';
 export function ConditionsEditor({ query, onChange }: { query: Query; onChange: (when: Condition[]) => void }) {
 	const project = useBench((s) => s.project);
 	const when = query.selects?.when ?? [];
-	const known = [...new Set([...project.scene.objects.flatMap((o) => Object.keys(o.states ?? {})), ...Object.keys(project.scene.states ?? {})])].sort();
-	const set = (i: number, next: Condition | null) => onChange(when.flatMap((c, k) => (k === i ? (next ? [next] : []) : [c])));
+	const known = [
+		...new Set([
+			...project.scene.objects.flatMap((o) => Object.keys(o.states ?? {})),
+			...Object.keys(project.scene.states ?? {}),
+		]),
+	].sort();
+	const set = (i: number, next: Condition | null) =>
+		onChange(when.flatMap((c, k) => (k === i ? (next ? [next] : []) : [c])));
 	return (
 		<div>
 			<datalist id="known-states">
@@ -77,13 +83,34 @@ export function ConditionsEditor({ query, onChange }: { query: Query; onChange: 
 						}}
 					/>
 					{typeof condition.is === 'number' && (
-						<NumberField hideLabel label="Number" className="w-16" value={condition.is} step={1} onChange={(is) => set(i, { ...condition, is })} />
+						<NumberField
+							hideLabel
+							label="Number"
+							className="w-16"
+							value={condition.is}
+							step={1}
+							onChange={(is) => set(i, { ...condition, is })}
+						/>
 					)}
 					{condition.above !== undefined && (
-						<NumberField hideLabel label="Above" className="w-16" value={condition.above} step={1} onChange={(above) => set(i, { ...condition, above })} />
+						<NumberField
+							hideLabel
+							label="Above"
+							className="w-16"
+							value={condition.above}
+							step={1}
+							onChange={(above) => set(i, { ...condition, above })}
+						/>
 					)}
 					{condition.below !== undefined && (
-						<NumberField hideLabel label="Below" className="w-16" value={condition.below} step={1} onChange={(below) => set(i, { ...condition, below })} />
+						<NumberField
+							hideLabel
+							label="Below"
+							className="w-16"
+							value={condition.below}
+							step={1}
+							onChange={(below) => set(i, { ...condition, below })}
+						/>
 					)}
 					<Button quiet aria-label={`Remove condition ${i + 1}`} onClick={() => set(i, null)}>
 						<X size={13} />

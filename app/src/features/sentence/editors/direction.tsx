@@ -6,7 +6,15 @@ import { VectorFields } from '../../../ui/vector-fields';
 import { AnchorEditor } from './anchor';
 import { Row } from './row';
 
-export function DirectionEditor({ direction, self, onChange }: { direction: Direction; self: string; onChange: (direction: Direction) => void }) {
+export function DirectionEditor({
+	direction,
+	self,
+	onChange,
+}: {
+	direction: Direction;
+	self: string;
+	onChange: (direction: Direction) => void;
+}) {
 	const project = useBench((s) => s.project);
 	const flat = project.scene.kind === 'flat';
 	const axes = [
@@ -24,16 +32,27 @@ export function DirectionEditor({ direction, self, onChange }: { direction: Dire
 						{ value: 'along', label: 'along an axis' },
 						{ value: 'toward', label: 'toward a place' },
 					]}
-					onChange={(kind) => onChange(kind === 'along' ? { along: flat ? [1, 0, 0] : [0, 0, -1] } : { toward: { point: [0, 0, 0] } })}
+					onChange={(kind) =>
+						onChange(kind === 'along' ? { along: flat ? [1, 0, 0] : [0, 0, -1] } : { toward: { point: [0, 0, 0] } })
+					}
 					className="w-full"
 				/>
 			</Row>
 			{direction.toward ? (
-				<AnchorEditor label="Toward" anchor={direction.toward} self={self} onChange={(toward) => onChange({ toward })} />
+				<AnchorEditor
+					label="Toward"
+					anchor={direction.toward}
+					self={self}
+					onChange={(toward) => onChange({ toward })}
+				/>
 			) : (
 				<>
 					<Row>
-						<VectorFields label="Along" value={direction.along ?? [0, 0, -1]} onChange={(along) => onChange({ ...direction, along })} />
+						<VectorFields
+							label="Along"
+							value={direction.along ?? [0, 0, -1]}
+							onChange={(along) => onChange({ ...direction, along })}
+						/>
 					</Row>
 					<Row>
 						<span className="text-quiet">in the axes of</span>
@@ -41,7 +60,11 @@ export function DirectionEditor({ direction, self, onChange }: { direction: Dire
 							label="Axes of"
 							value={direction.of ?? ''}
 							options={axes}
-							onChange={(of) => onChange(of === '' ? { along: direction.along ?? [0, 0, -1] } : { along: direction.along ?? [0, 0, -1], of })}
+							onChange={(of) =>
+								onChange(
+									of === '' ? { along: direction.along ?? [0, 0, -1] } : { along: direction.along ?? [0, 0, -1], of },
+								)
+							}
 							className="w-full"
 						/>
 					</Row>

@@ -17,7 +17,11 @@ export function LayersEditor({
 	return (
 		<fieldset>
 			<legend className="sr-only">Layers</legend>
-			<Check label="All layers" checked={layers === 'all'} onChange={(on) => onChange(on ? 'all' : none ? [] : all.slice(0, 1).map((l) => l.id))} />
+			<Check
+				label="All layers"
+				checked={layers === 'all'}
+				onChange={(on) => onChange(on ? 'all' : none ? [] : all.slice(0, 1).map((l) => l.id))}
+			/>
 			<hr className="my-1" />
 			{all.map((layer) => (
 				<Check
@@ -30,7 +34,9 @@ export function LayersEditor({
 					}}
 				/>
 			))}
-			{!none && <p className="mt-1 text-[12px] text-quiet">At least one: a query that can choose from no layer is no query.</p>}
+			{!none && (
+				<p className="mt-1 text-[12px] text-quiet">At least one: a query that can choose from no layer is no query.</p>
+			)}
 		</fieldset>
 	);
 }

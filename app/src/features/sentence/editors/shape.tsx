@@ -47,21 +47,43 @@ export function ShapeEditor({
 	const project = useBench((s) => s.project);
 	const flat = project.scene.kind === 'flat';
 	const objects = project.scene.objects.map((o) => ({ value: o.id, label: o.name ?? o.id }));
-	const kinds = flat ? ['circle', 'rect', 'capsule', ...(swept ? [] : ['polygon'])] : ['sphere', 'box', 'capsule', ...(swept ? [] : ['cylinder', 'hull'])];
+	const kinds = flat
+		? ['circle', 'rect', 'capsule', ...(swept ? [] : ['polygon'])]
+		: ['sphere', 'box', 'capsule', ...(swept ? [] : ['cylinder', 'hull'])];
 	const kind = 'like' in shape ? 'like' : shape.kind;
 	return (
 		<div className="space-y-1">
 			<Select
 				label={`${label} kind`}
 				value={kind}
-				options={[...kinds.map((k) => ({ value: k, label: k })), ...(like && objects.length > 0 ? [{ value: 'like', label: 'the shapes of an object' }] : [])]}
-				onChange={(next) => onChange(next === 'like' ? { like: objects[0]?.value ?? '', grow: 0 } : structuredClone(FRESH[next] as VolumeShape))}
+				options={[
+					...kinds.map((k) => ({ value: k, label: k })),
+					...(like && objects.length > 0 ? [{ value: 'like', label: 'the shapes of an object' }] : []),
+				]}
+				onChange={(next) =>
+					onChange(
+						next === 'like' ? { like: objects[0]?.value ?? '', grow: 0 } : structuredClone(FRESH[next] as VolumeShape),
+					)
+				}
 				className="w-full"
 			/>
 			{'like' in shape ? (
 				<>
-					<Select label="Like" value={shape.like} options={objects} onChange={(id) => onChange({ ...shape, like: id })} className="w-full" />
-					<NumberField label="grown by" unit="m" min={0} step={0.01} value={shape.grow ?? 0} onChange={(grow) => onChange({ ...shape, grow })} />
+					<Select
+						label="Like"
+						value={shape.like}
+						options={objects}
+						onChange={(id) => onChange({ ...shape, like: id })}
+						className="w-full"
+					/>
+					<NumberField
+						label="grown by"
+						unit="m"
+						min={0}
+						step={0.01}
+						value={shape.grow ?? 0}
+						onChange={(grow) => onChange({ ...shape, grow })}
+					/>
 				</>
 			) : (
 				<>
@@ -74,13 +96,30 @@ export function ShapeEditor({
 								unit="m"
 								min={0.001}
 								value={v}
-								onChange={(n) => onChange({ ...shape, size: shape.size.map((s, i) => (i === k ? n : s)) } as VolumeShape)}
+								onChange={(n) =>
+									onChange({ ...shape, size: shape.size.map((s, i) => (i === k ? n : s)) } as VolumeShape)
+								}
 							/>
 						))}
 					{'radius' in shape && (
-						<NumberField label="radius" unit="m" min={0.001} step={0.05} value={shape.radius} onChange={(radius) => onChange({ ...shape, radius })} />
+						<NumberField
+							label="radius"
+							unit="m"
+							min={0.001}
+							step={0.05}
+							value={shape.radius}
+							onChange={(radius) => onChange({ ...shape, radius })}
+						/>
 					)}
-					{'height' in shape && <NumberField label="height" unit="m" min={0.001} value={shape.height} onChange={(height) => onChange({ ...shape, height })} />}
+					{'height' in shape && (
+						<NumberField
+							label="height"
+							unit="m"
+							min={0.001}
+							value={shape.height}
+							onChange={(height) => onChange({ ...shape, height })}
+						/>
+					)}
 					{'points' in shape && (
 						<textarea
 							key={JSON.stringify(shape.points)}

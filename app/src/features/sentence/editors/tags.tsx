@@ -4,12 +4,27 @@ import { useBench } from '../../../model/use-bench';
 
 const TAG_USES = ['any', 'all', 'none'] as const;
 
-export function TagsEditor({ query, onChange }: { query: Query; onChange: (tags: { any: string[]; all: string[]; none: string[] }) => void }) {
+export function TagsEditor({
+	query,
+	onChange,
+}: {
+	query: Query;
+	onChange: (tags: { any: string[]; all: string[]; none: string[] }) => void;
+}) {
 	const tags = useBench((s) => s.project.scene.tags);
-	const now = { any: query.selects?.tags?.any ?? [], all: query.selects?.tags?.all ?? [], none: query.selects?.tags?.none ?? [] };
+	const now = {
+		any: query.selects?.tags?.any ?? [],
+		all: query.selects?.tags?.all ?? [],
+		none: query.selects?.tags?.none ?? [],
+	};
 	const depth = (id: string): number => {
 		let n = 0;
-		for (let at = tags.find((t) => t.id === id)?.under; at !== undefined && n < 8; at = tags.find((t) => t.id === at)?.under) n++;
+		for (
+			let at = tags.find((t) => t.id === id)?.under;
+			at !== undefined && n < 8;
+			at = tags.find((t) => t.id === at)?.under
+		)
+			n++;
 		return n;
 	};
 	if (tags.length === 0) return <p className="text-quiet">This project has no tags.</p>;

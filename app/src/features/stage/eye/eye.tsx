@@ -1,11 +1,20 @@
 /** The eye: the picture from the query's camera or the asker's eye, with the cursor on it to drag and the prompt as a player sees it. */
-import { type Answer, cursorRay, type Query, type Stage, type Verdict, type View, type World } from '@frelk/core';
+import {
+	type Answer,
+	cursorRay,
+	type Query,
+	rounded,
+	type Stage,
+	type Verdict,
+	type View,
+	type World,
+} from '@frelk/core';
 import { unturned } from '@frelk/core/geometry/matrix';
 import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { pictureKey, toPixels } from '../../../drawing/view';
 import { editQuery } from '../../../model/store';
 import { useBench, useBenchStore, useDeferredDerived } from '../../../model/use-bench';
-import { round } from '../../../ui/controls';
+
 import { beginDrag } from '../../../ui/drag';
 import { Mark } from '../../../ui/marks';
 import { beginMove } from '../timing';
@@ -49,7 +58,17 @@ const Marks = memo(
 /** The cursor, about its own place. */
 const CROSS = 'M-11 0h7m8 0h7M0 -11v7m0 8v7';
 
-export function Eye({ picture, world, query, answer }: { picture: EyePicture; world: World; query: Query; answer: Answer | null }) {
+export function Eye({
+	picture,
+	world,
+	query,
+	answer,
+}: {
+	picture: EyePicture;
+	world: World;
+	query: Query;
+	answer: Answer | null;
+}) {
 	const store = useBenchStore();
 	const { w, h, view, drives } = picture;
 	const scale = w / view.width;
@@ -65,15 +84,20 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 
 	const moveTo = (x: number, y: number) => {
 		if (drives === 'cursor')
-			editQuery(store, 'Move the cursor', (q) => q.kind === 'pick' && void (q.cursor = [Math.round(x * 10) / 10, Math.round(y * 10) / 10]));
+			editQuery(
+				store,
+				'Move the cursor',
+				(q) => q.kind === 'pick' && void (q.cursor = [Math.round(x * 10) / 10, Math.round(y * 10) / 10]),
+			);
 		if (drives === 'aim') {
 			const { dir } = cursorRay({ ...view, cursor: [x, y] }, world.flat);
 			editQuery(store, 'Turn the aim', (q) => {
 				if ((q.kind !== 'ray' && q.kind !== 'sweep') || !q.aim?.along) return;
 				const of = q.aim.of;
-				const m = of === undefined ? undefined : (world.objectById.get(of)?.rotation ?? world.cameras.get(of)?.rotation);
+				const m =
+					of === undefined ? undefined : (world.objectById.get(of)?.rotation ?? world.cameras.get(of)?.rotation);
 				const [a, b, c] = m ? unturned(m, ...dir) : dir;
-				q.aim.along = [round(a), round(b), round(c)];
+				q.aim.along = [rounded(a), rounded(b), rounded(c)];
 			});
 		}
 	};
@@ -142,7 +166,14 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 			>
 				<Marks view={view} scale={scale} />
 				{query.kind === 'pick' && query.assist?.by === 'pixels' && (
-					<circle cx={cx} cy={cy} r={query.assist.within * scale} fill="none" stroke="var(--chosen)" strokeDasharray="2 3" />
+					<circle
+						cx={cx}
+						cy={cy}
+						r={query.assist.within * scale}
+						fill="none"
+						stroke="var(--chosen)"
+						strokeDasharray="2 3"
+					/>
 				)}
 				{cursorFirm?.least && drives === 'cursor' && (
 					<g stroke="var(--tie)" fill="none">
@@ -163,7 +194,9 @@ export function Eye({ picture, world, query, answer }: { picture: EyePicture; wo
 					aria-valuetext={`${view.cursor[0].toFixed(1)}, ${view.cursor[1].toFixed(1)} px`}
 					onKeyDown={(event) => {
 						const step = event.shiftKey ? 10 : 1;
-						const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+						const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
+							event.key
+						];
 						if (!move) return;
 						event.preventDefault();
 						event.stopPropagation();

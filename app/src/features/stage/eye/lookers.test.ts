@@ -26,13 +26,22 @@ const project: Project = {
 	queries: [],
 };
 const world = buildWorld(project);
-const pick = (camera: string, asker?: string): Query => ({ id: 'q', kind: 'pick', camera, viewport: [100, 100], ...(asker ? { asker } : {}) });
+const pick = (camera: string, asker?: string): Query => ({
+	id: 'q',
+	kind: 'pick',
+	camera,
+	viewport: [100, 100],
+	...(asker ? { asker } : {}),
+});
 
 it('hides the asker of a pick whose camera hangs on them, and nobody else', () => {
 	expect(lookerOf(world, pick('player', 'player'))).toBe('player');
 	expect(lookerOf(world, pick('head', 'player'))).toBe('player');
-	for (const query of [pick('other', 'player'), pick('free', 'player'), pick('player'), pick('player', 'head')]) expect(lookerOf(world, query)).toBeUndefined();
-	expect(lookerOf(world, { id: 'q', kind: 'ray', from: { focus: 'player' }, aim: { along: [0, 0, -1] }, asker: 'player' })).toBe('player');
+	for (const query of [pick('other', 'player'), pick('free', 'player'), pick('player'), pick('player', 'head')])
+		expect(lookerOf(world, query)).toBeUndefined();
+	expect(
+		lookerOf(world, { id: 'q', kind: 'ray', from: { focus: 'player' }, aim: { along: [0, 0, -1] }, asker: 'player' }),
+	).toBe('player');
 });
 
 it('takes along what hangs on who looks', () => {

@@ -18,7 +18,12 @@ export interface EyePicture {
  * The picture that belongs to a query, or null where nobody looks.
  * @param most greatest size on the stage, CSS pixels
  */
-export function eyePicture(world: World, query: Query | null, geometry: QueryGeometry | null, most: readonly [number, number]): EyePicture | null {
+export function eyePicture(
+	world: World,
+	query: Query | null,
+	geometry: QueryGeometry | null,
+	most: readonly [number, number],
+): EyePicture | null {
 	const width = most[0];
 	const height = Math.min(most[1], Math.round(most[0] * 0.595));
 	if (!query) return null;
@@ -41,7 +46,13 @@ export function eyePicture(world: World, query: Query | null, geometry: QueryGeo
 		const view = viewOf(camera, size);
 		const p = toPixels(view, [start[0] + 5 * dir[0], start[1] + 5 * dir[1], start[2] + 5 * dir[2]]);
 		if (p) view.cursor = p;
-		return { view, w: width, h: height, drives: query.aim?.along ? 'aim' : null, title: own ? (own.def.name ?? own.id) : 'Along the path' };
+		return {
+			view,
+			w: width,
+			h: height,
+			drives: query.aim?.along ? 'aim' : null,
+			title: own ? (own.def.name ?? own.id) : 'Along the path',
+		};
 	}
 	const asker = query.asker === undefined ? undefined : world.objectById.get(query.asker);
 	if (!asker) return null;

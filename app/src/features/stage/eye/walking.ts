@@ -3,7 +3,7 @@ import type { Project, Query, Vec3, World, WorldObject } from '@frelk/core';
 import { shiftObject } from '../../edit/objects';
 import { stepOf } from '../handles/object-handles';
 
-export interface Mover {
+interface Mover {
 	name: string;
 	/** The object that walks, or null where a free camera does. */
 	object: WorldObject | null;
@@ -16,12 +16,21 @@ const TURN = 5;
 /** Who walks when a query's eye walks: the camera's object, the asker, or the camera itself. */
 export function moverOf(world: World, query: Query): Mover | null {
 	if (world.flat) return null;
-	const id = query.kind === 'pick' ? query.camera : query.kind === 'ray' || query.kind === 'sweep' ? query.from.camera : undefined;
+	const id =
+		query.kind === 'pick'
+			? query.camera
+			: query.kind === 'ray' || query.kind === 'sweep'
+				? query.from.camera
+				: undefined;
 	const camera = id === undefined ? null : (world.cameras.get(id) ?? null);
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const object = camera ? (camera.object ?? null) : asker;
 	if (!object && !camera) return null;
-	return { name: object ? (object.def.name ?? object.id) : (camera?.def.name ?? camera?.id ?? ''), object, camera: camera?.id ?? null };
+	return {
+		name: object ? (object.def.name ?? object.id) : (camera?.def.name ?? camera?.id ?? ''),
+		object,
+		camera: camera?.id ?? null,
+	};
 }
 
 interface Key {
@@ -30,7 +39,12 @@ interface Key {
 }
 
 /** What a key does to who walks; null for a key that means nothing here. */
-export function walkStep(mover: Mover, { key, shiftKey }: Key, world: World, query: Query): ((draft: Project) => void) | null {
+export function walkStep(
+	mover: Mover,
+	{ key, shiftKey }: Key,
+	world: World,
+	query: Query,
+): ((draft: Project) => void) | null {
 	const ahead = key === 'ArrowUp' ? STEP : key === 'ArrowDown' ? -STEP : 0;
 	const side = key === 'ArrowRight' ? 1 : key === 'ArrowLeft' ? -1 : 0;
 	const look = key === 'PageUp' ? TURN : key === 'PageDown' ? -TURN : 0;
@@ -73,5 +87,9 @@ function lookUp(draft: Project, mover: Mover, query: Query, by: number): void {
 	const level = Math.hypot(x, z);
 	const pitch = Math.max(-1.55, Math.min(1.55, Math.atan2(y, level) + (by * Math.PI) / 180));
 	const scale = level === 0 ? 0 : Math.cos(pitch) / level;
-	target.aim.along = [Number((x * scale).toFixed(6)), Number(Math.sin(pitch).toFixed(6)), Number((z * scale).toFixed(6))];
+	target.aim.along = [
+		Number((x * scale).toFixed(6)),
+		Number(Math.sin(pitch).toFixed(6)),
+		Number((z * scale).toFixed(6)),
+	];
 }

@@ -33,22 +33,36 @@ export function Grips({
 		const p = toPixels(view, handle.at);
 		// One that is being stepped by its keys stays, at the edge where it would leave the picture.
 		if (p && focused === `${handle.of}-${handle.id}`)
-			return [{ handle, p: [Math.max(8, Math.min(view.width - 8, p[0])), Math.max(8, Math.min(view.height - 8, p[1]))] as P2 }];
+			return [
+				{
+					handle,
+					p: [Math.max(8, Math.min(view.width - 8, p[0])), Math.max(8, Math.min(view.height - 8, p[1]))] as P2,
+				},
+			];
 		if (p && handle.kind === 'line' && handle.of === 'object' && handle.id !== 'height') {
 			// Seen from afar the faces of a small thing crowd on what one takes hold of to move it.
 			const c = toPixels(view, handle.origin);
 			if (c && Math.hypot(p[0] - c[0], p[1] - c[1]) < 15) return [];
 		}
-		return p && p[0] > 4 && p[1] > 4 && p[0] < view.width - 4 && p[1] < view.height - 4 && !blocked(p) ? [{ handle, p }] : [];
+		return p && p[0] > 4 && p[1] > 4 && p[0] < view.width - 4 && p[1] < view.height - 4 && !blocked(p)
+			? [{ handle, p }]
+			: [];
 	});
 	return (
 		// biome-ignore lint/a11y/useSemanticElements: a fieldset cannot hold a drawing
-		<svg className="pointer-events-none absolute inset-0 size-full" role="group" aria-label="Handles" style={clip ? { clipPath: clip } : undefined}>
+		<svg
+			className="pointer-events-none absolute inset-0 size-full"
+			role="group"
+			aria-label="Handles"
+			style={clip ? { clipPath: clip } : undefined}
+		>
 			{shown.map(({ handle, p }) => {
 				const stem = stemOf(handle, view);
 				return (
 					<g key={`${handle.of}-${handle.id}`}>
-						{stem && <path d={`M${stem[0]} ${stem[1]}L${p[0]} ${p[1]}`} stroke="var(--ink)" strokeWidth="1" opacity="0.6" />}
+						{stem && (
+							<path d={`M${stem[0]} ${stem[1]}L${p[0]} ${p[1]}`} stroke="var(--ink)" strokeWidth="1" opacity="0.6" />
+						)}
 						<g
 							role="slider"
 							tabIndex={0}
@@ -95,7 +109,8 @@ export function Grips({
 /** Where the line of a stalk or ring knob starts. */
 function stemOf(handle: Handle, view: View): P2 | null {
 	if (handle.of !== 'object') return null;
-	if (handle.id === 'height' && handle.kind === 'line') return toPixels(view, [handle.origin[0], handle.value, handle.origin[2]]);
+	if (handle.id === 'height' && handle.kind === 'line')
+		return toPixels(view, [handle.origin[0], handle.value, handle.origin[2]]);
 	if (handle.kind === 'angle') return toPixels(view, handle.centre);
 	return null;
 }
@@ -108,6 +123,7 @@ function markOf(handle: Handle): ReactNode {
 		strokeWidth: 1.5,
 	};
 	if (handle.kind === 'angle') return <circle r="5" {...paint} />;
-	if (handle.kind === 'point') return <path d="M-1.6 -6h3.2v4.4h4.4v3.2h-4.4v4.4h-3.2v-4.4h-4.4v-3.2h4.4z" {...paint} strokeWidth={1} />;
+	if (handle.kind === 'point')
+		return <path d="M-1.6 -6h3.2v4.4h4.4v3.2h-4.4v4.4h-3.2v-4.4h-4.4v-3.2h4.4z" {...paint} strokeWidth={1} />;
 	return <rect x="-4" y="-4" width="8" height="8" {...paint} />;
 }

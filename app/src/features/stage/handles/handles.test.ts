@@ -28,8 +28,16 @@ describe('handles', () => {
 		for (const name of EXAMPLES) {
 			const project = example(name);
 			const world = buildWorld(project);
-			const view = viewOfPose({ ...framing(world), mode: 'free', yaw: 25, pitch: world.flat ? 20 : -35 }, 900, 600, world.flat);
-			const all = [...world.objects.flatMap((o) => objectHandles(world, o)), ...world.queries.flatMap((q) => handlesFor(world, q))];
+			const view = viewOfPose(
+				{ ...framing(world), mode: 'free', yaw: 25, pitch: world.flat ? 20 : -35 },
+				900,
+				600,
+				world.flat,
+			);
+			const all = [
+				...world.objects.flatMap((o) => objectHandles(world, o)),
+				...world.queries.flatMap((q) => handlesFor(world, q)),
+			];
 			expect(all.length).toBeGreaterThan(20);
 			for (const handle of all) {
 				const p = toPixels(view, handle.at);
@@ -62,7 +70,9 @@ describe('handles', () => {
 				const recipe = p && dragHandle(handle, view, p, true);
 				if (!recipe) continue;
 				recipe(next);
-				const again = handlesFor(buildWorld(next), next.queries.find((q) => q.id === query.id) as Query).find((h) => h.id === handle.id);
+				const again = handlesFor(buildWorld(next), next.queries.find((q) => q.id === query.id) as Query).find(
+					(h) => h.id === handle.id,
+				);
 				if (again?.kind !== 'line') throw new Error(`${handle.id} is gone`);
 				expect(Math.abs(again.value - handle.value)).toBeLessThan(2e-4);
 				held++;
@@ -157,7 +167,13 @@ describe('reasons on the stage', () => {
 					const length = a && b ? Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) : 0;
 					const round = world.objectById.get(verdict.object)?.shapes.every((s) => s.body.mesh === null);
 					// The missed distance of a flat pick may be its depth; elsewhere the line drawn is the margin told.
-					if (verdict.stage === 'touch' && round && !geometry.frame.flatPick && geometry.frame.volumes.length === 0 && query.kind === 'ray')
+					if (
+						verdict.stage === 'touch' &&
+						round &&
+						!geometry.frame.flatPick &&
+						geometry.frame.volumes.length === 0 &&
+						query.kind === 'ray'
+					)
 						expect(length).toBeCloseTo(verdict.margin ?? 0, 4);
 				}
 			}
@@ -171,7 +187,8 @@ describe('piles', () => {
 		const stub = world.objectById.get('stub-106');
 		const pile = pileAt(world, stub?.position[0] ?? 0, stub?.position[1] ?? 0);
 		expect(pile.map((o) => o.id)).toContain('stub-106');
-		for (let i = 1; i < pile.length; i++) expect(pile[i]?.position[2]).toBeLessThanOrEqual(pile[i - 1]?.position[2] ?? Infinity);
+		for (let i = 1; i < pile.length; i++)
+			expect(pile[i]?.position[2]).toBeLessThanOrEqual(pile[i - 1]?.position[2] ?? Infinity);
 		expect(depthBetween(3, 1, 0.1)).toBe(2);
 		expect(depthBetween(undefined, 1, 0.1)).toBeCloseTo(1.1);
 		expect(depthBetween(3, undefined, 0.1)).toBeCloseTo(2.9);

@@ -39,8 +39,16 @@ export function objectHandles(world: World, object: WorldObject): Handle[] {
 		: Math.atan2(object.rotation[2] as number, object.rotation[8] as number);
 	const axis = flat ? 2 : 1;
 	const knob: P3 = flat
-		? [object.position[0] + reach * Math.cos(heading), object.position[1] + reach * Math.sin(heading), object.position[2]]
-		: [object.position[0] - reach * Math.sin(heading), object.position[1], object.position[2] - reach * Math.cos(heading)];
+		? [
+				object.position[0] + reach * Math.cos(heading),
+				object.position[1] + reach * Math.sin(heading),
+				object.position[2],
+			]
+		: [
+				object.position[0] - reach * Math.sin(heading),
+				object.position[1],
+				object.position[2] - reach * Math.cos(heading),
+			];
 	list.push({
 		kind: 'angle',
 		id: 'turn',
@@ -72,10 +80,19 @@ export function objectHandles(world: World, object: WorldObject): Handle[] {
 		const { body } = shape;
 		const depth = flat ? object.position[2] : body.z;
 		list.push(
-			...sizeHandles('object', shape.id, shape.def as Sized, [body.x, body.y, depth], body.m, object.scale, flat, (draft, recipe) => {
-				const target = objectIn(draft, id)?.shapes?.find((s: Shape) => s.id === shape.id);
-				if (target) recipe(target as Sized);
-			}),
+			...sizeHandles(
+				'object',
+				shape.id,
+				shape.def as Sized,
+				[body.x, body.y, depth],
+				body.m,
+				object.scale,
+				flat,
+				(draft, recipe) => {
+					const target = objectIn(draft, id)?.shapes?.find((s: Shape) => s.id === shape.id);
+					if (target) recipe(target as Sized);
+				},
+			),
 		);
 	}
 	if (def.focus)

@@ -19,14 +19,30 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 		if (q) recipe(q);
 	};
 	const anchorPoint = (id: string, label: string, at: P3, put: (q: Query, at: Vec3) => void) =>
-		list.push({ kind: 'point', id, label, at, of: 'query', step: grid, grid, axis, set: (draft, p) => edit((q) => put(q, p))(draft) });
+		list.push({
+			kind: 'point',
+			id,
+			label,
+			at,
+			of: 'query',
+			step: grid,
+			grid,
+			axis,
+			set: (draft, p) => edit((q) => put(q, p))(draft),
+		});
 
 	const { path } = frame;
 	if (path && (query.kind === 'ray' || query.kind === 'sweep')) {
 		const moveAnchor = (anchor: 'from' | 'to', label: string, at: P3) => {
 			const now = query[anchor];
 			if (now?.point)
-				anchorPoint(anchor, label, at, (q, p) => (q.kind === 'ray' || q.kind === 'sweep') && void (q[anchor] = { point: flat ? [p[0], p[1], 0] : p }));
+				anchorPoint(
+					anchor,
+					label,
+					at,
+					(q, p) =>
+						(q.kind === 'ray' || q.kind === 'sweep') && void (q[anchor] = { point: flat ? [p[0], p[1], 0] : p }),
+				);
 			else if (now?.object !== undefined) {
 				const object = world.objectById.get(now.object);
 				if (object)
@@ -36,7 +52,10 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 						at,
 						(q, p) =>
 							(q.kind === 'ray' || q.kind === 'sweep') &&
-							void (q[anchor] = { object: object.id, offset: localOf(object, flat ? [p[0], p[1], object.position[2]] : p) }),
+							void (q[anchor] = {
+								object: object.id,
+								offset: localOf(object, flat ? [p[0], p[1], object.position[2]] : p),
+							}),
 					);
 			}
 		};
@@ -44,7 +63,8 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 		if (query.to) moveAnchor('to', 'End of the path', plus(path.start, path.dir, path.length));
 		else {
 			const of = query.aim?.of;
-			const m = of === undefined ? null : (world.objectById.get(of)?.rotation ?? world.cameras.get(of)?.rotation ?? null);
+			const m =
+				of === undefined ? null : (world.objectById.get(of)?.rotation ?? world.cameras.get(of)?.rotation ?? null);
 			const knob = Math.min(path.length, flat ? 0.5 : 2.5) * 0.8;
 			const level = flat || Math.abs(path.dir[1]) < 0.97;
 			if (query.aim?.along && level) {
@@ -66,7 +86,9 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 							if ((q.kind !== 'ray' && q.kind !== 'sweep') || !q.aim?.along) return;
 							const a = (degrees * Math.PI) / 180;
 							const flatPart = Math.hypot(path.dir[0], path.dir[2]);
-							const dir: P3 = flat ? [Math.cos(a), Math.sin(a), 0] : [-Math.sin(a) * flatPart, path.dir[1], -Math.cos(a) * flatPart];
+							const dir: P3 = flat
+								? [Math.cos(a), Math.sin(a), 0]
+								: [-Math.sin(a) * flatPart, path.dir[1], -Math.cos(a) * flatPart];
 							q.aim.along = round3(m ? unturned(m, ...(dir as Vec3)) : dir);
 						})(draft),
 				});
@@ -86,20 +108,33 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 					value: path.length,
 					min: 0,
 					unit: 'm',
-					set: (draft, length) => edit((q) => (q.kind === 'ray' || q.kind === 'sweep') && void (q.length = length))(draft),
+					set: (draft, length) =>
+						edit((q) => (q.kind === 'ray' || q.kind === 'sweep') && void (q.length = length))(draft),
 				});
 		}
 	}
 	if (path && query.kind === 'sweep' && path.swept)
 		list.push(
-			...sizeHandles('query', 'swept shape', query.shape as Sized, path.start, path.swept.m, [1, 1, 1], flat, (draft, recipe) =>
-				edit((q) => q.kind === 'sweep' && recipe(q.shape as Sized))(draft),
+			...sizeHandles(
+				'query',
+				'swept shape',
+				query.shape as Sized,
+				path.start,
+				path.swept.m,
+				[1, 1, 1],
+				flat,
+				(draft, recipe) => edit((q) => q.kind === 'sweep' && recipe(q.shape as Sized))(draft),
 			),
 		);
 	if (query.kind === 'overlap') {
 		const volume = frame.volumes[0];
 		if (query.at.point)
-			anchorPoint('at', 'Middle of the volume', frame.measuring, (q, p) => q.kind === 'overlap' && void (q.at = { point: flat ? [p[0], p[1], 0] : p }));
+			anchorPoint(
+				'at',
+				'Middle of the volume',
+				frame.measuring,
+				(q, p) => q.kind === 'overlap' && void (q.at = { point: flat ? [p[0], p[1], 0] : p }),
+			);
 		else if (query.at.object !== undefined) {
 			const object = world.objectById.get(query.at.object);
 			if (object)
@@ -107,7 +142,9 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 					'at',
 					'Middle of the volume',
 					frame.measuring,
-					(q, p) => q.kind === 'overlap' && void (q.at = { object: object.id, offset: localOf(object, flat ? [p[0], p[1], object.position[2]] : p) }),
+					(q, p) =>
+						q.kind === 'overlap' &&
+						void (q.at = { object: object.id, offset: localOf(object, flat ? [p[0], p[1], object.position[2]] : p) }),
 				);
 		}
 		if ('like' in query.shape) {
@@ -122,7 +159,8 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 					volume.body.m,
 					[1, 1, 1],
 					flat,
-					(draft, recipe) => edit((q) => q.kind === 'overlap' && !('like' in q.shape) && recipe(q.shape as Sized))(draft),
+					(draft, recipe) =>
+						edit((q) => q.kind === 'overlap' && !('like' in q.shape) && recipe(q.shape as Sized))(draft),
 				),
 			);
 	}
@@ -179,7 +217,9 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 		const side = heading + (query.view.within * Math.PI) / 180;
 		const reach = flat ? 0.5 : 2;
 		const apex: P3 = flat ? frame.apex : [frame.apex[0], 0.01, frame.apex[2]];
-		const at: P3 = flat ? plus(apex, [Math.cos(side), Math.sin(side), 0], reach) : plus(apex, [-Math.sin(side), 0, -Math.cos(side)], reach);
+		const at: P3 = flat
+			? plus(apex, [Math.cos(side), Math.sin(side), 0], reach)
+			: plus(apex, [-Math.sin(side), 0, -Math.cos(side)], reach);
 		const about = (heading * 180) / Math.PI;
 		list.push({
 			kind: 'angle',
@@ -198,7 +238,13 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 			set: (draft, v) => edit((q) => q.view && void (q.view.within = Math.max(0, v)))(draft),
 		});
 	}
-	if (path && (query.kind === 'ray' || query.kind === 'pick') && query.assist && query.assist.by !== 'pixels' && !frame.flatPick) {
+	if (
+		path &&
+		(query.kind === 'ray' || query.kind === 'pick') &&
+		query.assist &&
+		query.assist.by !== 'pixels' &&
+		!frame.flatPick
+	) {
 		const { by, within } = query.assist;
 		const d = Math.min(path.length, flat ? 0.5 : 3);
 		const across: P3 = flat ? [-path.dir[1], path.dir[0], 0] : sideways(path.dir);
@@ -218,7 +264,8 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 			value: within,
 			min: 0,
 			unit: by === 'distance' ? 'm' : '°',
-			set: (draft, v) => edit((q) => (q.kind === 'ray' || q.kind === 'pick') && q.assist && void (q.assist.within = v))(draft),
+			set: (draft, v) =>
+				edit((q) => (q.kind === 'ray' || q.kind === 'pick') && q.assist && void (q.assist.within = v))(draft),
 		});
 	}
 	return list;
@@ -229,7 +276,13 @@ function sideways(dir: P3): P3 {
 	return length < 1e-6 ? [1, 0, 0] : [-dir[2] / length, 0, dir[0] / length];
 }
 
-function grownBy(query: Query, frame: Frame, axis: 1 | 2, grid: number, edit: (recipe: (q: Query) => void) => (draft: Project) => void): LineHandle {
+function grownBy(
+	query: Query,
+	frame: Frame,
+	axis: 1 | 2,
+	grid: number,
+	edit: (recipe: (q: Query) => void) => (draft: Project) => void,
+): LineHandle {
 	const reach = Math.max(...frame.volumes.map((v) => v.body.reach));
 	const dir: P3 = [1, 0, 0];
 	const origin = plus(frame.measuring, dir, reach);
@@ -247,6 +300,7 @@ function grownBy(query: Query, frame: Frame, axis: 1 | 2, grid: number, edit: (r
 		value: frame.grow,
 		min: 0,
 		unit: 'm',
-		set: (draft, v) => edit((q) => q.id === query.id && q.kind === 'overlap' && 'like' in q.shape && void (q.shape.grow = v))(draft),
+		set: (draft, v) =>
+			edit((q) => q.id === query.id && q.kind === 'overlap' && 'like' in q.shape && void (q.shape.grow = v))(draft),
 	};
 }

@@ -17,7 +17,14 @@ export function sizeHandles(
 ): Handle[] {
 	const axis = (k: number): P3 => [m[k] as number, m[k + 3] as number, m[k + 6] as number];
 	const grid = flat ? 0.01 : 0.05;
-	const line = (name: string, k: number, half: number, per: number, value: number, put: (shape: Sized, v: number) => void): LineHandle => ({
+	const line = (
+		name: string,
+		k: number,
+		half: number,
+		per: number,
+		value: number,
+		put: (shape: Sized, v: number) => void,
+	): LineHandle => ({
 		kind: 'line',
 		id: `${id}-${name}`,
 		label: `${name} of ${id}`,
@@ -37,11 +44,25 @@ export function sizeHandles(
 	if (shape.size) {
 		const names = flat ? ['Width', 'Height'] : ['Width', 'Height', 'Depth'];
 		return names.map((name, k) =>
-			line(name, k, ((shape.size?.[k] as number) * s(k)) / 2, 2 / s(k), shape.size?.[k] as number, (x, v) => x.size && void (x.size[k] = v)),
+			line(
+				name,
+				k,
+				((shape.size?.[k] as number) * s(k)) / 2,
+				2 / s(k),
+				shape.size?.[k] as number,
+				(x, v) => x.size && void (x.size[k] = v),
+			),
 		);
 	}
 	if (shape.radius === undefined) return [];
-	const wide = shape.kind === 'sphere' ? Math.max(s(0), s(1), s(2)) : shape.kind === 'circle' ? Math.max(s(0), s(1)) : flat ? s(0) : Math.max(s(0), s(2));
+	const wide =
+		shape.kind === 'sphere'
+			? Math.max(s(0), s(1), s(2))
+			: shape.kind === 'circle'
+				? Math.max(s(0), s(1))
+				: flat
+					? s(0)
+					: Math.max(s(0), s(2));
 	const list: Handle[] = [
 		line('Radius', 0, shape.radius * wide, 1 / wide, shape.radius, (x, v) => {
 			x.radius = v;

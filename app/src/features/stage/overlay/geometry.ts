@@ -1,5 +1,16 @@
 /** Where a query stands in the scene: its path and volumes, and where it stops. Stage, strip and eye draw the same one. */
-import { type Answer, Asking, type Crossing, crossingsOf, type Frame, filtersOf, frameOf, isNote, type Query, type World } from '@frelk/core';
+import {
+	type Answer,
+	Asking,
+	type Crossing,
+	crossingsOf,
+	type Frame,
+	filtersOf,
+	frameOf,
+	isNote,
+	type Query,
+	type World,
+} from '@frelk/core';
 import { useMemo } from 'react';
 
 export interface QueryGeometry {
@@ -47,5 +58,8 @@ function workedOut(world: World, query: Query, answer: Answer | null): QueryGeom
 }
 
 export function useQueryGeometry(world: World, query: Query | null, answer: Answer | null): QueryGeometry | null {
-	return useMemo(() => (query ? geometryOf(world, world.queryById.get(query.id) ?? query, answer) : null), [world, query, answer]);
+	return useMemo(
+		() => (query ? geometryOf(world, world.queryById.get(query.id) ?? query, answer) : null),
+		[world, query, answer],
+	);
 }

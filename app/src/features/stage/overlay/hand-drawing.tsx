@@ -25,14 +25,35 @@ function Approach({ object, view, flat }: { object: WorldObject; view: View; fla
 	}
 	return (
 		<g fill="none">
-			{wedge && <path d={pathOf(view, wedge)} fill="var(--short)" fillOpacity="0.12" stroke="var(--short)" strokeWidth="1.4" strokeDasharray="4 3" />}
-			{a && b && <path d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`} stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2 4" />}
+			{wedge && (
+				<path
+					d={pathOf(view, wedge)}
+					fill="var(--short)"
+					fillOpacity="0.12"
+					stroke="var(--short)"
+					strokeWidth="1.4"
+					strokeDasharray="4 3"
+				/>
+			)}
+			{a && b && (
+				<path d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`} stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2 4" />
+			)}
 		</g>
 	);
 }
 
 /** A ring about all that is in hand; of the last one taken also how it is approached and whom it answers for. */
-export function HandDrawing({ world, view, selection, picked }: { world: World; view: View; selection: readonly string[]; picked: string | null }) {
+export function HandDrawing({
+	world,
+	view,
+	selection,
+	picked,
+}: {
+	world: World;
+	view: View;
+	selection: readonly string[];
+	picked: string | null;
+}) {
 	const object = picked === null ? undefined : world.objectById.get(picked);
 	return (
 		<>
@@ -41,7 +62,18 @@ export function HandDrawing({ world, view, selection, picked }: { world: World; 
 				const held = world.objectById.get(id);
 				const p = held ? toPixels(view, held.focus) : null;
 				if (!p) return null;
-				return <circle key={id} cx={p[0]} cy={p[1]} r="11" fill="none" stroke="var(--ink)" strokeWidth="1.5" strokeDasharray={id === picked ? '3 3' : '1 3'} />;
+				return (
+					<circle
+						key={id}
+						cx={p[0]}
+						cy={p[1]}
+						r="11"
+						fill="none"
+						stroke="var(--ink)"
+						strokeWidth="1.5"
+						strokeDasharray={id === picked ? '3 3' : '1 3'}
+					/>
+				);
 			})}
 		</>
 	);

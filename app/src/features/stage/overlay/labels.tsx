@@ -37,7 +37,8 @@ export const Labels = ({ cutBy, ...rest }: LabelsProps) => <Placed cutBy={useDef
 
 const Placed = memo(({ view, cutBy, pointed, picked, hidden, name, room }: LabelsProps) => {
 	const { world, current: answer } = useDeferredDerived();
-	const rank = (v: Verdict) => (v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99));
+	const rank = (v: Verdict) =>
+		v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99);
 	// Ranked once each: there may be thousands, and this runs with every move of the hand.
 	const wanted: { v: Verdict; rank: number; margin: number }[] = [];
 	const verdicts = answer?.verdicts ?? [];
@@ -49,8 +50,12 @@ const Placed = memo(({ view, cutBy, pointed, picked, hidden, name, room }: Label
 	wanted.sort((a, b) => a.rank - b.rank || a.margin - b.margin);
 	const placed: Label[] = [];
 	const taken = (at: P2, width: number): boolean => {
-		const hits = (x: number, y: number, w: number, h: number) => at[0] < x + w && at[0] + width > x && at[1] - 9 < y + h && at[1] + 9 > y;
-		return placed.some((p) => hits(p.at[0], p.at[1] - 9, widthOf(p.text, p.strong), 18)) || (room !== null && hits(room.x, room.y, room.w, room.h));
+		const hits = (x: number, y: number, w: number, h: number) =>
+			at[0] < x + w && at[0] + width > x && at[1] - 9 < y + h && at[1] + 9 > y;
+		return (
+			placed.some((p) => hits(p.at[0], p.at[1] - 9, widthOf(p.text, p.strong), 18)) ||
+			(room !== null && hits(room.x, room.y, room.w, room.h))
+		);
 	};
 	for (const { v } of wanted.slice(0, 14)) {
 		const object = world.objectById.get(v.object);
@@ -60,8 +65,12 @@ const Placed = memo(({ view, cutBy, pointed, picked, hidden, name, room }: Label
 		const strong = v.stage === 'selected' || v.stage === 'tied' || v.object === pointed || v.object === picked;
 		const whole = short(name(v.object));
 		// Where there is no room for all of its name, what is chosen or tied has less of it, at last its mark alone.
-		const said = v.object === pointed && v.stage !== 'selected' ? `${whole}: ${wordsOfVerdict(v, (_k, id) => name(id))}` : whole;
-		const texts = v.stage === 'selected' || v.stage === 'tied' ? [said, whole.length > 13 ? `${whole.slice(0, 11)}…` : whole, ''] : [said];
+		const said =
+			v.object === pointed && v.stage !== 'selected' ? `${whole}: ${wordsOfVerdict(v, (_k, id) => name(id))}` : whole;
+		const texts =
+			v.stage === 'selected' || v.stage === 'tied'
+				? [said, whole.length > 13 ? `${whole.slice(0, 11)}…` : whole, '']
+				: [said];
 		const text = texts.find((t) => !taken(at, widthOf(t, strong)));
 		if (text === undefined) continue;
 		placed.push({ object: v.object, stage: v.stage, text, at, strong });

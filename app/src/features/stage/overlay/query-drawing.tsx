@@ -29,7 +29,8 @@ export function QueryDrawing({
 }) {
 	const { flat } = world;
 	const { query, frame } = geometry;
-	const tone = answer?.status === 'tie' ? 'var(--tie)' : answer?.status === 'selected' ? 'var(--chosen)' : 'var(--quiet)';
+	const tone =
+		answer?.status === 'tie' ? 'var(--tie)' : answer?.status === 'selected' ? 'var(--chosen)' : 'var(--quiet)';
 	return (
 		<g fill="none" strokeLinecap="round">
 			{frame.path && <PathDrawing geometry={geometry} view={view} tone={tone} flat={flat} />}
@@ -42,14 +43,28 @@ export function QueryDrawing({
 				</g>
 			))}
 			{query.range?.max !== undefined && !frame.flatPick && (
-				<RangeRing centre={frame.rangeFrom ?? frame.measuring} radius={query.range.max} view={view} flat={flat} label="up to" />
+				<RangeRing
+					centre={frame.rangeFrom ?? frame.measuring}
+					radius={query.range.max}
+					view={view}
+					flat={flat}
+					label="up to"
+				/>
 			)}
 			{query.range?.min !== undefined && query.range.min > 0 && !frame.flatPick && (
-				<RangeRing centre={frame.rangeFrom ?? frame.measuring} radius={query.range.min} view={view} flat={flat} label="from" />
+				<RangeRing
+					centre={frame.rangeFrom ?? frame.measuring}
+					radius={query.range.min}
+					view={view}
+					flat={flat}
+					label="from"
+				/>
 			)}
-			{(query.kind === 'ray' || query.kind === 'pick') && query.assist && query.assist.by !== 'pixels' && frame.path && !frame.flatPick && (
-				<AssistCone frame={frame} assist={query.assist} view={view} flat={flat} />
-			)}
+			{(query.kind === 'ray' || query.kind === 'pick') &&
+				query.assist &&
+				query.assist.by !== 'pixels' &&
+				frame.path &&
+				!frame.flatPick && <AssistCone frame={frame} assist={query.assist} view={view} flat={flat} />}
 			{query.view && frame.about && <ViewFan frame={frame} within={query.view.within} view={view} flat={flat} />}
 			{firm && <FirmDrawing firm={firm} frame={frame} view={view} world={world} query={query} />}
 			{reason && <ReasonDrawing reason={reason} view={view} />}
@@ -59,7 +74,19 @@ export function QueryDrawing({
 }
 
 /** How far the asker may step or the aim may turn before the answer is another one, and which way that is. */
-function FirmDrawing({ firm, frame, view, world, query }: { firm: readonly Firmness[]; frame: Frame; view: View; world: World; query: Query }) {
+function FirmDrawing({
+	firm,
+	frame,
+	view,
+	world,
+	query,
+}: {
+	firm: readonly Firmness[];
+	frame: Frame;
+	view: View;
+	world: World;
+	query: Query;
+}) {
 	const { flat } = world;
 	const asker = query.asker === undefined ? undefined : world.objectById.get(query.asker);
 	return (
@@ -74,7 +101,11 @@ function FirmDrawing({ firm, frame, view, world, query }: { firm: readonly Firmn
 					return (
 						<g key={f.nudge}>
 							<path d={pathOf(view, circleAround(flat ? [x, y, z] : [x, y + 0.02, z], f.least, flat))} />
-							<path d={pathOf(view, [flat ? [x, y, z] : [x, y + 0.02, z], at])} strokeWidth="3" strokeDasharray="none" />
+							<path
+								d={pathOf(view, [flat ? [x, y, z] : [x, y + 0.02, z], at])}
+								strokeWidth="3"
+								strokeDasharray="none"
+							/>
 							{p && (
 								<text x={p[0] + 6} y={p[1] + 4} fill="var(--tie)" stroke="none" className="figure" fontSize="11">
 									{metres(f.least)}
@@ -86,7 +117,15 @@ function FirmDrawing({ firm, frame, view, world, query }: { firm: readonly Firmn
 				if (f.nudge === 'aim' && frame.path) {
 					const d = Math.min(frame.path.length, flat ? 0.5 : 3);
 					const cone = { by: 'angle', within: f.least };
-					return <AssistCone key={f.nudge} frame={{ ...frame, path: { ...frame.path, length: d } }} assist={cone} view={view} flat={flat} />;
+					return (
+						<AssistCone
+							key={f.nudge}
+							frame={{ ...frame, path: { ...frame.path, length: d } }}
+							assist={cone}
+							view={view}
+							flat={flat}
+						/>
+					);
 				}
 				return null;
 			})}
@@ -100,10 +139,22 @@ function ReasonDrawing({ reason, view }: { reason: Reason; view: View }) {
 	const [p, q] = [a ? toPixels(view, a) : null, b ? toPixels(view, b) : null];
 	return (
 		<g>
-			{reason.way.length > 0 && <path d={pathOf(view, reason.way)} stroke="var(--quiet)" strokeWidth="1" strokeDasharray="2 3" />}
+			{reason.way.length > 0 && (
+				<path d={pathOf(view, reason.way)} stroke="var(--quiet)" strokeWidth="1" strokeDasharray="2 3" />
+			)}
 			<path d={pathOf(view, reason.missing)} stroke={`var(--${reason.tone})`} strokeWidth="3" />
 			{[p, q].map(
-				(end, i) => end && <circle key={i === 0 ? 'from' : 'to'} cx={end[0]} cy={end[1]} r="3" fill={`var(--${reason.tone})`} stroke="var(--panel)" />,
+				(end, i) =>
+					end && (
+						<circle
+							key={i === 0 ? 'from' : 'to'}
+							cx={end[0]}
+							cy={end[1]}
+							r="3"
+							fill={`var(--${reason.tone})`}
+							stroke="var(--panel)"
+						/>
+					),
 			)}
 			{p && q && (
 				<text
@@ -123,7 +174,17 @@ function ReasonDrawing({ reason, view }: { reason: Reason; view: View }) {
 	);
 }
 
-function PathDrawing({ geometry, view, tone, flat }: { geometry: QueryGeometry; view: View; tone: string; flat: boolean }) {
+function PathDrawing({
+	geometry,
+	view,
+	tone,
+	flat,
+}: {
+	geometry: QueryGeometry;
+	view: View;
+	tone: string;
+	flat: boolean;
+}) {
 	const { frame, stop, cutBy } = geometry;
 	const path = frame.path;
 	if (!path) return null;
@@ -151,7 +212,12 @@ function PathDrawing({ geometry, view, tone, flat }: { geometry: QueryGeometry; 
 	const body = path.swept;
 	return (
 		<>
-			<path d={pathOf(view, [at(frame, solid), at(frame, end)])} stroke="var(--quiet)" strokeWidth="1.4" strokeDasharray="1 5" />
+			<path
+				d={pathOf(view, [at(frame, solid), at(frame, end)])}
+				stroke="var(--quiet)"
+				strokeWidth="1.4"
+				strokeDasharray="1 5"
+			/>
 			<path d={pathOf(view, [path.start, at(frame, solid)])} stroke={cutBy ? 'var(--cut)' : tone} strokeWidth="2" />
 			<path d={beyond} stroke="var(--quiet)" strokeWidth="1" />
 			<path d={ticks} stroke="var(--ink)" strokeWidth="1" />
@@ -171,7 +237,9 @@ function PathDrawing({ geometry, view, tone, flat }: { geometry: QueryGeometry; 
 						/>
 					)),
 				)}
-			{start && <circle cx={start[0]} cy={start[1]} r="3.5" fill="var(--panel)" stroke="var(--ink)" strokeWidth="1.5" />}
+			{start && (
+				<circle cx={start[0]} cy={start[1]} r="3.5" fill="var(--panel)" stroke="var(--ink)" strokeWidth="1.5" />
+			)}
 			{cutBy && cut && before && <CutBar at={cut} from={before} />}
 		</>
 	);
@@ -181,10 +249,28 @@ function PathDrawing({ geometry, view, tone, flat }: { geometry: QueryGeometry; 
 function CutBar({ at: p, from }: { at: P2; from: P2 }) {
 	const length = Math.hypot(p[0] - from[0], p[1] - from[1]) || 1;
 	const [nx, ny] = [-(p[1] - from[1]) / length, (p[0] - from[0]) / length];
-	return <path d={`M${p[0] - 10 * nx} ${p[1] - 10 * ny}L${p[0] + 10 * nx} ${p[1] + 10 * ny}`} stroke="var(--cut)" strokeWidth="4" />;
+	return (
+		<path
+			d={`M${p[0] - 10 * nx} ${p[1] - 10 * ny}L${p[0] + 10 * nx} ${p[1] + 10 * ny}`}
+			stroke="var(--cut)"
+			strokeWidth="4"
+		/>
+	);
 }
 
-function RangeRing({ centre, radius, view, flat, label }: { centre: P3; radius: number; view: View; flat: boolean; label: string }) {
+function RangeRing({
+	centre,
+	radius,
+	view,
+	flat,
+	label,
+}: {
+	centre: P3;
+	radius: number;
+	view: View;
+	flat: boolean;
+	label: string;
+}) {
 	if (radius > 200) return null;
 	const ground: P3 = flat ? centre : [centre[0], 0.01, centre[2]];
 	const text = toPixels(view, [
@@ -194,7 +280,12 @@ function RangeRing({ centre, radius, view, flat, label }: { centre: P3; radius: 
 	]);
 	return (
 		<g>
-			<path d={pathOf(view, circleAround(ground, radius, flat))} stroke="var(--short)" strokeWidth="1.4" strokeDasharray="8 4" />
+			<path
+				d={pathOf(view, circleAround(ground, radius, flat))}
+				stroke="var(--short)"
+				strokeWidth="1.4"
+				strokeDasharray="8 4"
+			/>
 			{text && (
 				<text x={text[0] + 6} y={text[1]} fill="var(--short)" stroke="none" className="figure" fontSize="11">
 					{label} {metres(radius)}
@@ -216,17 +307,36 @@ function ViewFan({ frame, within, view, flat }: { frame: Frame; within: number; 
 			? [base[0] + reach * Math.cos(a), base[1] + reach * Math.sin(a), base[2]]
 			: [base[0] + reach * Math.cos(a), base[1], base[2] + reach * Math.sin(a)];
 	});
-	return <path d={pathOf(view, within >= 180 ? arc : [base, ...arc, base])} stroke="var(--short)" strokeWidth="1.1" strokeDasharray="2 3" />;
+	return (
+		<path
+			d={pathOf(view, within >= 180 ? arc : [base, ...arc, base])}
+			stroke="var(--short)"
+			strokeWidth="1.1"
+			strokeDasharray="2 3"
+		/>
+	);
 }
 
 /** How far aim assist reaches beside the ray: a tube for metres, a cone for degrees. */
-function AssistCone({ frame, assist, view, flat }: { frame: Frame; assist: { by: string; within: number }; view: View; flat: boolean }) {
+function AssistCone({
+	frame,
+	assist,
+	view,
+	flat,
+}: {
+	frame: Frame;
+	assist: { by: string; within: number };
+	view: View;
+	flat: boolean;
+}) {
 	const path = frame.path;
 	if (!path) return null;
 	const d = Math.min(path.length, flat ? 0.5 : 3);
 	const r = assist.by === 'distance' ? assist.within : d * Math.tan((Math.min(assist.within, 80) * Math.PI) / 180);
 	const [ux, uy, uz] = sideOf(path.dir, flat);
-	const [vx, vy, vz] = flat ? [0, 0, 0] : [path.dir[1] * uz - path.dir[2] * uy, path.dir[2] * ux - path.dir[0] * uz, path.dir[0] * uy - path.dir[1] * ux];
+	const [vx, vy, vz] = flat
+		? [0, 0, 0]
+		: [path.dir[1] * uz - path.dir[2] * uy, path.dir[2] * ux - path.dir[0] * uz, path.dir[0] * uy - path.dir[1] * ux];
 	const ringAt = (centre: P3, radius: number): P3[] =>
 		Array.from({ length: flat ? 2 : 33 }, (_, i): P3 => {
 			const a = flat ? Math.PI * i : (Math.PI * i) / 16;

@@ -1,5 +1,14 @@
 /** Why an object was not chosen, as lines in the scene: the missing distance, the way that is blocked, how far it lost by. */
-import { type Answer, type Contender, degrees, metres, type Verdict, type World, type WorldObject, wordsOfVerdict } from '@frelk/core';
+import {
+	type Answer,
+	type Contender,
+	degrees,
+	metres,
+	type Verdict,
+	type World,
+	type WorldObject,
+	wordsOfVerdict,
+} from '@frelk/core';
 import type { Body } from '@frelk/core/geometry/body';
 import { nearestOn } from '@frelk/core/space/cast';
 import type { P3 } from '../../../drawing/view';
@@ -14,7 +23,11 @@ export interface Reason {
 	tone: 'short' | 'cut' | 'outranked' | 'quiet';
 }
 
-const between = (a: P3, b: P3, t: number): P3 => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), a[2] + t * (b[2] - a[2])];
+const between = (a: P3, b: P3, t: number): P3 => [
+	a[0] + t * (b[0] - a[0]),
+	a[1] + t * (b[1] - a[1]),
+	a[2] + t * (b[2] - a[2]),
+];
 const apart = (a: P3, b: P3): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 
 const spot = new Float64Array(3);
@@ -25,7 +38,7 @@ function footOn(body: Body, p: P3): P3 {
 }
 
 /** The nearest points of a straight path and a body: along the path the distance to a convex body falls, then rises. */
-export function pathToBody(start: P3, end: P3, body: Body): [P3, P3] {
+function pathToBody(start: P3, end: P3, body: Body): [P3, P3] {
 	let low = 0;
 	let high = 1;
 	const at = (t: number) => {
@@ -43,7 +56,7 @@ export function pathToBody(start: P3, end: P3, body: Body): [P3, P3] {
 }
 
 /** The nearest points of two bodies, by going back and forth between them. */
-export function bodyToBody(a: Body, b: Body): [P3, P3] {
+function bodyToBody(a: Body, b: Body): [P3, P3] {
 	let p: P3 = [b.x, b.y, b.z];
 	let q: P3 = p;
 	for (let i = 0; i < 80; i++) {
@@ -71,7 +84,9 @@ function missed(geometry: QueryGeometry, object: WorldObject): [P3, P3] | null {
 		} else if (frame.path) {
 			const { start, dir, length } = frame.path;
 			const reach = Math.min(length, 1e4);
-			consider(pathToBody(start, [start[0] + reach * dir[0], start[1] + reach * dir[1], start[2] + reach * dir[2]], body));
+			consider(
+				pathToBody(start, [start[0] + reach * dir[0], start[1] + reach * dir[1], start[2] + reach * dir[2]], body),
+			);
 		} else for (const volume of frame.volumes) consider(bodyToBody(volume.body, body));
 	}
 	return best;
@@ -81,7 +96,13 @@ function missed(geometry: QueryGeometry, object: WorldObject): [P3, P3] | null {
  * @param touched contacts of what the query touched
  * @returns the lines that show why the object stands where it does, or null where nothing can be drawn
  */
-export function reasonOf(world: World, geometry: QueryGeometry, answer: Answer, verdict: Verdict, touched: readonly Contender[]): Reason | null {
+export function reasonOf(
+	world: World,
+	geometry: QueryGeometry,
+	answer: Answer,
+	verdict: Verdict,
+	touched: readonly Contender[],
+): Reason | null {
 	const object = world.objectById.get(verdict.object);
 	if (!object) return null;
 	const { frame, query } = geometry;
@@ -93,10 +114,17 @@ export function reasonOf(world: World, geometry: QueryGeometry, answer: Answer, 
 			if (verdict.beyond !== undefined && frame.path && !frame.flatPick) {
 				const { start, dir, length } = frame.path;
 				const along = (d: number): P3 => [start[0] + d * dir[0], start[1] + d * dir[1], start[2] + d * dir[2]];
-				return { way: [], missing: [along(length), along(length + verdict.beyond)], words: wordsOfVerdict(verdict), tone: 'short' };
+				return {
+					way: [],
+					missing: [along(length), along(length + verdict.beyond)],
+					words: wordsOfVerdict(verdict),
+					tone: 'short',
+				};
 			}
 			const pair = missed(geometry, object);
-			return pair && verdict.margin ? { way: [], missing: pair, words: `missed by ${metres(verdict.margin)}`, tone: 'quiet' } : null;
+			return pair && verdict.margin
+				? { way: [], missing: pair, words: `missed by ${metres(verdict.margin)}`, tone: 'quiet' }
+				: null;
 		}
 		case 'range': {
 			const d = apart(from, target);
@@ -115,7 +143,12 @@ export function reasonOf(world: World, geometry: QueryGeometry, answer: Answer, 
 			const end: P3 = frame.path ? (contact ?? object.focus) : query.sight?.to === 'contact' ? target : object.focus;
 			const whole = apart(start, end);
 			const cut = whole === 0 ? 0 : Math.max(0, 1 - (verdict.margin ?? 0) / whole);
-			return { way: [start, between(start, end, cut)], missing: [between(start, end, cut), end], words: `${metres(verdict.margin ?? 0)} behind`, tone: 'cut' };
+			return {
+				way: [start, between(start, end, cut)],
+				missing: [between(start, end, cut), end],
+				words: `${metres(verdict.margin ?? 0)} behind`,
+				tone: 'cut',
+			};
 		}
 		case 'choice': {
 			const taken = answer.selected.find((s) => s.object === verdict.by);

@@ -42,10 +42,18 @@ export default function Pile({ world, query }: { world: World; query: QueryOf<'p
 		const at = Math.max(0, Math.min(rest.length, to));
 		const z = Number(depthBetween(rest[at - 1]?.position[2], rest[at]?.position[2], 0.01).toFixed(6));
 		if (z !== object.position[2])
-			store.getState().edit(`Depth of ${nameOf(project, 'object', id)}`, (draft) => placeAt(draft, world, id, [object.position[0], object.position[1], z]));
+			store
+				.getState()
+				.edit(`Depth of ${nameOf(project, 'object', id)}`, (draft) =>
+					placeAt(draft, world, id, [object.position[0], object.position[1], z]),
+				);
 	};
 	return (
-		<section aria-label="Pile under the cursor" className="absolute bottom-3 left-3 w-60 rounded-[4px] border bg-panel/95 py-1 shadow-sm" data-keeps-wheel>
+		<section
+			aria-label="Pile under the cursor"
+			className="absolute bottom-3 left-3 w-60 rounded-[4px] border bg-panel/95 py-1 shadow-sm"
+			data-keeps-wheel
+		>
 			<h2 className="px-2 text-[12px] text-quiet">Under the cursor, uppermost first</h2>
 			<ol className="max-h-44 overflow-auto">
 				{pile.map((object, i) => {

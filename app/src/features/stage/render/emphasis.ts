@@ -19,7 +19,8 @@ export interface Seen {
 export function emphasesOf(world: World, answer: Answer | null, { cutBy, pointed, blocking, tint }: Seen): Emphasis[] {
 	const list = new Array<Emphasis>(world.objects.length).fill('plain');
 	const verdicts = answer?.verdicts ?? [];
-	for (let i = 0; i < verdicts.length; i++) list[i] = byStage((verdicts[i] as Verdict).stage, tint, blocking[i] === true);
+	for (let i = 0; i < verdicts.length; i++)
+		list[i] = byStage((verdicts[i] as Verdict).stage, tint, blocking[i] === true);
 	const set = (id: string | null | undefined, emphasis: Emphasis) => {
 		const object = id == null ? undefined : world.objectById.get(id);
 		if (object) list[object.index] = emphasis;

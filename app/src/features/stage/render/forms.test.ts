@@ -19,7 +19,12 @@ const SPACE: Record<string, Shape> = {
 			[0, 0, 1],
 		],
 	} as Shape,
-	mesh: { kind: 'mesh', id: 's', vertices: [0, 0, 0, 2, 0, 0, 0, 0, 2, 2, 1, 2], triangles: [0, 2, 1, 1, 2, 3] } as Shape,
+	mesh: {
+		kind: 'mesh',
+		id: 's',
+		vertices: [0, 0, 0, 2, 0, 0, 0, 0, 2, 2, 1, 2],
+		triangles: [0, 2, 1, 1, 2, 3],
+	} as Shape,
 };
 const FLAT: Record<string, Shape> = {
 	circle: { kind: 'circle', id: 's', radius: 0.4 } as Shape,
@@ -31,16 +36,24 @@ function shapeOf(def: Shape, flat: boolean): WorldShape {
 		format: 'frelk/1',
 		id: 'p',
 		name: 'P',
-		scene: { kind: flat ? 'flat' : 'space', layers: [{ id: 'a', name: 'A' }], tags: [], objects: [{ id: 'o', layer: 'a', shapes: [def] }], cameras: [] },
+		scene: {
+			kind: flat ? 'flat' : 'space',
+			layers: [{ id: 'a', name: 'A' }],
+			tags: [],
+			objects: [{ id: 'o', layer: 'a', shapes: [def] }],
+			cameras: [],
+		},
 		queries: [],
 	});
 	return world.shapes[0] as WorldShape;
 }
 
-const triples = (list: Float32Array): number[][] => Array.from({ length: list.length / 3 }, (_, i) => [...list.subarray(3 * i, 3 * i + 3)]);
+const triples = (list: Float32Array): number[][] =>
+	Array.from({ length: list.length / 3 }, (_, i) => [...list.subarray(3 * i, 3 * i + 3)]);
 const spot = new Float64Array(3);
 /** How far a corner lies off the body; the object stands at the origin, so that the shape's axes are the scene's. */
-const off = (shape: WorldShape, [x, y, z]: number[]) => (shape.body.mesh ? nearestOn : nearestPoint)(shape.body, x as number, y as number, z as number, spot);
+const off = (shape: WorldShape, [x, y, z]: number[]) =>
+	(shape.body.mesh ? nearestOn : nearestPoint)(shape.body, x as number, y as number, z as number, spot);
 
 describe.each([
 	...Object.entries(SPACE).map(([name, def]) => [name, def, false] as const),

@@ -27,7 +27,9 @@ export function formOf(shape: WorldShape, flat: boolean, many: boolean): Form {
 		fill = {
 			positions,
 			normals: own.getAttribute('normal').array as Float32Array,
-			index: own.index ? new Uint32Array(own.index.array) : Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
+			index: own.index
+				? new Uint32Array(own.index.array)
+				: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
 		};
 	}
 	const lines = edges(shape, flat);
@@ -39,7 +41,10 @@ export function formOf(shape: WorldShape, flat: boolean, many: boolean): Form {
 			(lines[i + 5] as number) - (lines[i + 2] as number),
 		);
 		// Pieces of one outline follow each other: dashes run on over their joints.
-		const before = i > 0 && lines[i] === lines[i - 3] && lines[i + 1] === lines[i - 2] && lines[i + 2] === lines[i - 1] ? (along[i / 3 - 1] as number) : 0;
+		const before =
+			i > 0 && lines[i] === lines[i - 3] && lines[i + 1] === lines[i - 2] && lines[i + 2] === lines[i - 1]
+				? (along[i / 3 - 1] as number)
+				: 0;
 		along[i / 3] = before;
 		along[i / 3 + 1] = before + length;
 	}
@@ -50,14 +55,21 @@ function solid(shape: WorldShape, flat: boolean, many: boolean): THREE.BufferGeo
 	const { body } = shape;
 	switch (body.kind) {
 		case SPHERE:
-			return flat ? new THREE.CircleGeometry(body.r, 40) : new THREE.SphereGeometry(body.r, many ? 14 : 28, many ? 9 : 18);
+			return flat
+				? new THREE.CircleGeometry(body.r, 40)
+				: new THREE.SphereGeometry(body.r, many ? 14 : 28, many ? 9 : 18);
 		case CAPSULE:
-			if (flat) return new THREE.ShapeGeometry(new THREE.Shape((localLines(body, true)[0] ?? []).map(([x, y]) => new THREE.Vector2(x, y))));
+			if (flat)
+				return new THREE.ShapeGeometry(
+					new THREE.Shape((localLines(body, true)[0] ?? []).map(([x, y]) => new THREE.Vector2(x, y))),
+				);
 			return new THREE.CapsuleGeometry(body.r, 2 * body.hy, many ? 4 : 10, many ? 12 : 24);
 		case CYLINDER:
 			return new THREE.CylinderGeometry(body.hx, body.hx, 2 * body.hy, many ? 14 : 32);
 		case BOX:
-			return body.hz === 0 ? new THREE.PlaneGeometry(2 * body.hx, 2 * body.hy) : new THREE.BoxGeometry(2 * body.hx, 2 * body.hy, 2 * body.hz);
+			return body.hz === 0
+				? new THREE.PlaneGeometry(2 * body.hx, 2 * body.hy)
+				: new THREE.BoxGeometry(2 * body.hx, 2 * body.hy, 2 * body.hz);
 		case HULL: {
 			const hull = body.hull;
 			const geometry = new THREE.BufferGeometry();
@@ -96,8 +108,14 @@ function edges(shape: WorldShape, flat: boolean): Float32Array {
 			}
 			triangles.push(at);
 		}
-		const corner = (i: number): P3 => [distinct[3 * i] as number, distinct[3 * i + 1] as number, distinct[3 * i + 2] as number];
+		const corner = (i: number): P3 => [
+			distinct[3 * i] as number,
+			distinct[3 * i + 1] as number,
+			distinct[3 * i + 2] as number,
+		];
 		for (const [a, b] of foldedEdges(distinct, triangles)) add(corner(a), corner(b));
-	} else for (const line of localLines(shape.body, flat)) for (let i = 1; i < line.length; i++) add(line[i - 1] as P3, line[i] as P3);
+	} else
+		for (const line of localLines(shape.body, flat))
+			for (let i = 1; i < line.length; i++) add(line[i - 1] as P3, line[i] as P3);
 	return new Float32Array(points);
 }

@@ -48,11 +48,19 @@ class Batch {
 	private wanted: readonly Form[] = [];
 	private signature: readonly Form[] = [];
 	/** What it was last painted by. */
-	private looks: { of: readonly WorldShape[]; emphases: readonly Emphasis[]; tints: readonly string[]; palette: Palette } | null = null;
+	private looks: {
+		of: readonly WorldShape[];
+		emphases: readonly Emphasis[];
+		tints: readonly string[];
+		palette: Palette;
+	} | null = null;
 	/** Where an object's shapes begin among those placed; -1 where it has none here. */
 	private firsts = new Int32Array(0);
 	private readonly fill = new THREE.Mesh(new THREE.BufferGeometry(), faces());
-	private readonly solid = new THREE.LineSegments(new THREE.BufferGeometry(), new THREE.LineBasicMaterial({ transparent: true, vertexColors: true }));
+	private readonly solid = new THREE.LineSegments(
+		new THREE.BufferGeometry(),
+		new THREE.LineBasicMaterial({ transparent: true, vertexColors: true }),
+	);
 	private readonly dashes = new THREE.LineSegments(
 		new THREE.BufferGeometry(),
 		new THREE.LineDashedMaterial({ transparent: true, vertexColors: true, dashSize: 0.09, gapSize: 0.06 }),
@@ -101,7 +109,8 @@ class Batch {
 		const forms = this.wanted;
 		const changed =
 			forms !== this.signature &&
-			(forms.length !== this.signature.length || forms.some((form, i) => form !== this.signature[i] || shapes[i]?.sensor !== this.placed[i]?.dashed));
+			(forms.length !== this.signature.length ||
+				forms.some((form, i) => form !== this.signature[i] || shapes[i]?.sensor !== this.placed[i]?.dashed));
 		if (changed) this.rebuild(shapes, forms);
 		if (!still || changed) written = this.place(shapes, flat, depthOf, changed);
 		const { looks } = this;
@@ -121,7 +130,12 @@ class Batch {
 	}
 
 	/** Writes where shapes have gone since they were last written. @returns whether any has */
-	private place(shapes: readonly WorldShape[], flat: boolean, depthOf: (shape: WorldShape) => number, all: boolean): boolean {
+	private place(
+		shapes: readonly WorldShape[],
+		flat: boolean,
+		depthOf: (shape: WorldShape) => number,
+		all: boolean,
+	): boolean {
 		let written = false;
 		this.firsts = new Int32Array(1 + shapes.reduce((most, { object }) => Math.max(most, object.index), -1)).fill(-1);
 		for (let i = shapes.length - 1; i >= 0; i--) {
@@ -192,7 +206,13 @@ class Batch {
 	}
 
 	/** The numbers of a buffer, to be written over; they go to the graphics card, all of them or `part` of them. */
-	private open(of: THREE.Mesh | THREE.LineSegments, name: string, from: number, numbers: number, part: boolean): Float32Array {
+	private open(
+		of: THREE.Mesh | THREE.LineSegments,
+		name: string,
+		from: number,
+		numbers: number,
+		part: boolean,
+	): Float32Array {
 		const attribute = of.geometry.getAttribute(name) as THREE.BufferAttribute;
 		if (part) attribute.addUpdateRange(from, numbers);
 		attribute.needsUpdate = true;
@@ -208,7 +228,11 @@ class Batch {
 				const y = from[i + 1] as number;
 				const z = from[i + 2] as number;
 				for (let k = 0; k < 3; k++)
-					to[3 * at + i + k] = by * (pose[k] as number) + (pose[3 + 3 * k] as number) * x + (pose[4 + 3 * k] as number) * y + (pose[5 + 3 * k] as number) * z;
+					to[3 * at + i + k] =
+						by * (pose[k] as number) +
+						(pose[3 + 3 * k] as number) * x +
+						(pose[4 + 3 * k] as number) * y +
+						(pose[5 + 3 * k] as number) * z;
 			}
 		};
 		if (form.fill) {
@@ -216,7 +240,12 @@ class Batch {
 			put(form.fill.positions, this.open(this.fill, 'position', 3 * fillAt, numbers, part), fillAt, 1);
 			put(form.fill.normals, this.open(this.fill, 'normal', 3 * fillAt, numbers, part), fillAt, 0);
 		}
-		put(form.lines, this.open(entry.dashed ? this.dashes : this.solid, 'position', 3 * lineAt, form.lines.length, part), lineAt, 1);
+		put(
+			form.lines,
+			this.open(entry.dashed ? this.dashes : this.solid, 'position', 3 * lineAt, form.lines.length, part),
+			lineAt,
+			1,
+		);
 	}
 
 	/**
@@ -224,7 +253,14 @@ class Batch {
 	 * @param part whether only this part of the buffers goes to the graphics card
 	 * @returns whether it looks different now
 	 */
-	private paint(entry: Placed, emphases: readonly Emphasis[], tints: readonly string[], palette: Palette, anyway: boolean, part: boolean): boolean {
+	private paint(
+		entry: Placed,
+		emphases: readonly Emphasis[],
+		tints: readonly string[],
+		palette: Palette,
+		anyway: boolean,
+		part: boolean,
+	): boolean {
 		const { form, shape } = entry;
 		const emphasis = emphases[shape.object.index] as Emphasis;
 		const tint = tints[shape.object.index] as string;
@@ -241,7 +277,13 @@ class Batch {
 		}
 		colour.set(strong && !form.fill ? palette.tones[emphasis] : palette.ink);
 		const alpha = emphasis === 'faint' ? 0.22 : strong ? 0.95 : 0.55;
-		const to = this.open(entry.dashed ? this.dashes : this.solid, 'color', 4 * entry.lineAt, 4 * form.along.length, part);
+		const to = this.open(
+			entry.dashed ? this.dashes : this.solid,
+			'color',
+			4 * entry.lineAt,
+			4 * form.along.length,
+			part,
+		);
 		for (let i = 0, at = 4 * entry.lineAt; i < form.along.length; i++, at += 4) {
 			colour.toArray(to, at);
 			to[at + 3] = alpha;
@@ -307,7 +349,8 @@ export class Scene3D {
 	/** The asker and what hangs on it: who looks through an eye does not see the inside of his own head. */
 	private readonly lookers = new Batch(this.forms);
 	/** The shapes of the last world, told apart by how they are drawn; kept while it is the same. */
-	private parted: { of: readonly WorldShape[]; left: string; others: WorldShape[]; lookers: WorldShape[] } | null = null;
+	private parted: { of: readonly WorldShape[]; left: string; others: WorldShape[]; lookers: WorldShape[] } | null =
+		null;
 	/** What the last drawing stood on: while it is the same, nothing has moved. */
 	private stood: { turn: number; parted: object; depthOf: object } | null = null;
 	/** What the canvas shows; null when the scene has changed since. */
@@ -437,6 +480,7 @@ function cameraOf({ camera: { position: p, rotation: m }, half, perspective }: V
 function crosses(): THREE.BufferGeometry {
 	const points: number[] = [];
 	const arm = 0.07;
-	for (let x = -16; x <= 16; x++) for (let z = -16; z <= 16; z++) points.push(x - arm, 0, z, x + arm, 0, z, x, 0, z - arm, x, 0, z + arm);
+	for (let x = -16; x <= 16; x++)
+		for (let z = -16; z <= 16; z++) points.push(x - arm, 0, z, x + arm, 0, z, x, 0, z - arm, x, 0, z + arm);
 	return new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(points, 3));
 }

@@ -20,7 +20,7 @@ function palette(dark: boolean): Palette {
 	};
 }
 
-export interface Rendered {
+interface Rendered {
 	size: { w: number; h: number };
 	/** What is drawn, each into its rectangle of the canvas. */
 	parts: readonly Part[];
@@ -32,7 +32,8 @@ export interface Rendered {
 	depthOf: (z: number) => number;
 }
 
-const tintsOf = (built: World, ...how: [by: Parameters<typeof tintOf>[2], dark: boolean]) => built.objects.map((o) => tintOf(built, o, ...how));
+const tintsOf = (built: World, ...how: [by: Parameters<typeof tintOf>[2], dark: boolean]) =>
+	built.objects.map((o) => tintOf(built, o, ...how));
 
 /** @returns why nothing can be drawn, or null */
 export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, rendered: Rendered): string | null {
@@ -66,9 +67,34 @@ export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, render
 		const drawn = scene.current;
 		if (!drawn || w === 0 || h === 0 || !colours) return;
 		const begun = performance.now();
-		drawn.update(world, colours, emphasesOf(world, current, { cutBy, pointed, blocking, tint }), tints, hidden, lookers, depthOf, placement);
+		drawn.update(
+			world,
+			colours,
+			emphasesOf(world, current, { cutBy, pointed, blocking, tint }),
+			tints,
+			hidden,
+			lookers,
+			depthOf,
+			placement,
+		);
 		drawn.draw(parts, h);
 		measured('frelk-draw', begun);
-	}, [world, placement, parts, w, h, colours, current, cutBy, pointed, blocking, tint, tints, hidden, lookers, depthOf]);
+	}, [
+		world,
+		placement,
+		parts,
+		w,
+		h,
+		colours,
+		current,
+		cutBy,
+		pointed,
+		blocking,
+		tint,
+		tints,
+		hidden,
+		lookers,
+		depthOf,
+	]);
 	return failed;
 }
