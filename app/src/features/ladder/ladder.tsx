@@ -1,7 +1,6 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
 import {
 	type Answer,
-	anyTagsOf,
 	metres,
 	type Project,
 	rulesOf,
@@ -10,14 +9,18 @@ import {
 	type Stage,
 	slackOf,
 	type Verdict,
-	wordsOfVerdict,
 } from '@frelk/core';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
-import { nameOf, namingOf } from '../../model/names';
-import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
+import { nameOf } from '../../model/names';
+import { useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
+import { Part } from '../../ui/part';
 import { keepAnswer } from '../checks/keep';
+import { Row } from './row';
+
+/** Loaded when the first rung of many is unfolded. */
+const loadLongList = () => import('./long-list');
 
 /** A rung is a stage; of those that were not touched, the ones a longer path would reach have a rung of their own. */
 type RungKey = Stage | 'short';
@@ -27,7 +30,7 @@ const DOWNWARD: RungKey[] = STAGES.filter((stage) => stage !== 'selected' && sta
 	.reverse()
 	.flatMap((stage) => (stage === 'touch' ? ['short', stage] : [stage]));
 const NONE: Verdict[] = [];
-/** Rows drawn under one stage; the rest is a matter for the roster. */
+/** More rows than these scroll in a list of their own. */
 const MOST = 24;
 /** Stages whose losers are of little interest at first sight. */
 const FOLDED = new Set<RungKey>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
@@ -152,7 +155,6 @@ function Head({ answer }: { answer: Answer }) {
 	);
 }
 
-/** The slack of the last rule, which the tied would have to differ by. */
 /** What, beside a further rule, would tell them apart: it hangs on the rule that came last. */
 function slackWords(project: Project, answer: Answer): string {
 	const query = project.queries.find((q) => q.id === answer.query);
@@ -215,7 +217,6 @@ function noteWords(note: Answer['notes'][number], name: (id: string) => string, 
 const Rung = memo(StageRung);
 
 function StageRung({ rung, verdicts }: { rung: RungKey; verdicts: Verdict[] }) {
-	const store = useBenchStore();
 	const [open, setOpen] = useState(!FOLDED.has(rung));
 	// What is out of reach of the path bears the mark of what is out of range.
 	const stage = rung === 'short' ? 'range' : rung;
@@ -239,76 +240,22 @@ function StageRung({ rung, verdicts }: { rung: RungKey; verdicts: Verdict[] }) {
 				<span className="figure ml-auto font-normal text-quiet">{verdicts.length}</span>
 			</summary>
 			{/* A folded stage draws no rows: there may be thousands, and they change with every move of the hand. */}
-			{open && (
+			{open && verdicts.length <= MOST && (
 				<ul>
 					{nearest(verdicts).map((v) => (
-						<Row key={v.object} verdict={v} />
-					))}
-					{verdicts.length > MOST && (
-						<li className="px-3 pl-8">
-							<Button quiet onClick={() => store.getState().show('roster')}>
-								{verdicts.length - MOST} more, in the roster
-							</Button>
+						<li key={v.object}>
+							<Row verdict={v} />
 						</li>
-					)}
+					))}
 				</ul>
+			)}
+			{open && verdicts.length > MOST && (
+				<Part what="The list" load={loadLongList} give={{ verdicts: nearest(verdicts), label: title }} />
 			)}
 		</details>
 	);
 }
 
 /** Those that failed by least first. */
-const nearest = (verdicts: readonly Verdict[]): Verdict[] =>
-	[...verdicts].sort((a, b) => byHowMuch(a) - byHowMuch(b)).slice(0, MOST);
+const nearest = (verdicts: readonly Verdict[]): Verdict[] => [...verdicts].sort((a, b) => byHowMuch(a) - byHowMuch(b));
 const byHowMuch = (v: Verdict): number => v.beyond ?? v.margin ?? Infinity;
-
-const FIELDS = [
-	'object',
-	'stage',
-	'margin',
-	'by',
-	'rule',
-	'stance',
-	'condition',
-	'value',
-	'role',
-	'layers',
-	'missing',
-	'forbidden',
-	'beyond',
-] as const;
-
-/** A verdict is made anew with every answer; most say what they said before. */
-const Row = memo(VerdictRow, (a, b) => FIELDS.every((field) => a.verdict[field] === b.verdict[field]));
-
-function VerdictRow({ verdict }: { verdict: Verdict }) {
-	const store = useBenchStore();
-	// Names hang on the scene; asked of every row with every move, they would be put into words for nothing.
-	const naming = useDeferredBench((s) => namingOf(s.project.scene));
-	const any = useDeferredBench((s) => anyTagsOf(queryIn(s) ?? undefined));
-	const name = naming('object', verdict.object);
-	const words = useMemo(() => wordsOfVerdict(verdict, naming, any), [verdict, naming, any]);
-	const lit = useDeferredBench((s) => s.pointed === verdict.object || s.picked === verdict.object);
-	return (
-		<li>
-			<button
-				type="button"
-				className={`block w-full px-3 py-0.5 pl-8 text-left ${lit ? 'bg-[var(--wash)]' : ''}`}
-				onPointerEnter={() => store.getState().point(verdict.object)}
-				onPointerLeave={() => store.getState().point(null)}
-				onFocus={() => store.getState().point(verdict.object)}
-				onClick={() => store.getState().pick(verdict.object)}
-			>
-				<span className="line-clamp-2 [overflow-wrap:anywhere]" title={name.length > 40 ? name : undefined}>
-					{name}
-				</span>
-				<span
-					className="line-clamp-4 text-[12px] text-quiet [overflow-wrap:anywhere]"
-					title={words.length > 120 ? words : undefined}
-				>
-					{words}
-				</span>
-			</button>
-		</li>
-	);
-}

@@ -8,11 +8,9 @@ import { useBench, useBenchStore, useDerived } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/dialog';
 import { Mark } from '../../ui/marks';
+import { VirtualRows } from '../../ui/virtual-rows';
 import { isHidden, isLocked } from '../edit/objects';
 import { found } from './search';
-
-/** Rows drawn at once: a list of thousands is searched, not read. */
-const MOST = 300;
 
 export default function Roster() {
 	const store = useBenchStore();
@@ -20,6 +18,7 @@ export default function Roster() {
 	const selection = useBench((s) => s.selection);
 	const { world, current } = useDerived();
 	const [text, setText] = useState('');
+	const held = useMemo(() => new Set(selection), [selection]);
 	const verdicts = useMemo(() => new Map((current?.verdicts ?? []).map((v) => [v.object, v])), [current]);
 	const rows = useMemo(
 		() =>
@@ -56,12 +55,9 @@ export default function Roster() {
 					{project.scene.objects.length === 0 ? 'The scene is empty.' : 'No object is like that.'}
 				</p>
 			)}
-			<ul aria-label="Objects" className="-mx-2">
-				{rows.slice(0, MOST).map((o) => (
-					<Row key={o.id} object={o} project={project} verdict={verdicts.get(o.id)} held={selection.includes(o.id)} />
-				))}
-			</ul>
-			{rows.length > MOST && <p className="mt-2 text-quiet">{rows.length - MOST} more; search to see them.</p>}
+			<VirtualRows items={rows} keyOf={(o) => o.id} height={41} label="Objects" className="-mx-2 h-[calc(100vh-14rem)]">
+				{(o) => <Row object={o} project={project} verdict={verdicts.get(o.id)} held={held.has(o.id)} />}
+			</VirtualRows>
 		</Dialog>
 	);
 }
@@ -79,27 +75,25 @@ function Row({
 }) {
 	const store = useBenchStore();
 	return (
-		<li>
-			<button
-				type="button"
-				aria-pressed={held}
-				className={`flex w-full items-center gap-2 px-2 py-0.5 text-left hover:bg-[var(--wash)] ${held ? 'bg-[var(--wash)] font-semibold' : ''}`}
-				onClick={(event) => store.getState().pick(object.id, event.shiftKey || event.ctrlKey || event.metaKey)}
-				onPointerEnter={() => store.getState().point(object.id)}
-				onPointerLeave={() => store.getState().point(null)}
-			>
-				<Mark stage={verdict?.stage ?? 'layer'} size={10} />
-				<span className="min-w-0 flex-1">
-					<span className="block truncate">{object.name ?? object.id}</span>
-					<span className="block truncate text-[12px] font-normal text-quiet">
-						{nameOf(project, 'layer', object.layer)}
-						{object.tags?.length ? ` · ${object.tags.join(', ')}` : ''}
-					</span>
+		<button
+			type="button"
+			aria-pressed={held}
+			className={`flex w-full items-center gap-2 px-2 py-0.5 text-left hover:bg-[var(--wash)] ${held ? 'bg-[var(--wash)] font-semibold' : ''}`}
+			onClick={(event) => store.getState().pick(object.id, event.shiftKey || event.ctrlKey || event.metaKey)}
+			onPointerEnter={() => store.getState().point(object.id)}
+			onPointerLeave={() => store.getState().point(null)}
+		>
+			<Mark stage={verdict?.stage ?? 'layer'} size={10} />
+			<span className="min-w-0 flex-1">
+				<span className="block truncate">{object.name ?? object.id}</span>
+				<span className="block truncate text-[12px] font-normal text-quiet">
+					{nameOf(project, 'layer', object.layer)}
+					{object.tags?.length ? ` · ${object.tags.join(', ')}` : ''}
 				</span>
-				{isHidden(object) && <EyeOff size={12} aria-label="hidden" />}
-				{isLocked(object) && <Lock size={12} aria-label="locked" />}
-				{verdict && <span className="text-[12px] font-normal text-quiet">{STAGE_WORDS[verdict.stage]}</span>}
-			</button>
-		</li>
+			</span>
+			{isHidden(object) && <EyeOff size={12} aria-label="hidden" />}
+			{isLocked(object) && <Lock size={12} aria-label="locked" />}
+			{verdict && <span className="text-[12px] font-normal text-quiet">{STAGE_WORDS[verdict.stage]}</span>}
+		</button>
 	);
 }

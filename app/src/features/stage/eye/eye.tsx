@@ -190,8 +190,10 @@ export function Eye({
 					role={drives ? 'slider' : undefined}
 					tabIndex={drives ? 0 : undefined}
 					aria-label={drives === 'cursor' ? 'Cursor' : drives === 'aim' ? 'Aim' : undefined}
-					aria-valuenow={Math.round(view.cursor[0])}
-					aria-valuetext={`${view.cursor[0].toFixed(1)}, ${view.cursor[1].toFixed(1)} px`}
+					aria-valuemin={drives ? 0 : undefined}
+					aria-valuemax={drives ? view.width : undefined}
+					aria-valuenow={drives ? Math.round(view.cursor[0]) : undefined}
+					aria-valuetext={drives ? `${view.cursor[0].toFixed(1)}, ${view.cursor[1].toFixed(1)} px` : undefined}
 					onKeyDown={(event) => {
 						const step = event.shiftKey ? 10 : 1;
 						const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[

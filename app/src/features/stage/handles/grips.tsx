@@ -5,7 +5,7 @@ import { type ReactNode, useLayoutEffect, useRef, useState } from 'react';
 import { type P2, toPixels } from '../../../drawing/view';
 import { useBenchStore } from '../../../model/use-bench';
 import { beginDrag } from '../../../ui/drag';
-import { dragHandle, type Handle, stepHandle, valueWords } from './handles';
+import { dragHandle, type Handle, sliderOf, stepHandle, valueWords } from './handles';
 
 export function Grips({
 	handles,
@@ -58,6 +58,7 @@ export function Grips({
 		>
 			{shown.map(({ handle, p }) => {
 				const stem = stemOf(handle, view);
+				const slider = sliderOf(handle);
 				return (
 					<g key={`${handle.of}-${handle.id}`}>
 						{stem && (
@@ -67,7 +68,9 @@ export function Grips({
 							role="slider"
 							tabIndex={0}
 							aria-label={handle.label}
-							aria-valuenow={handle.kind === 'point' ? 0 : handle.value}
+							aria-valuemin={slider.min}
+							aria-valuemax={slider.max}
+							aria-valuenow={slider.now}
 							aria-valuetext={valueWords(handle)}
 							onFocus={() => setFocused(`${handle.of}-${handle.id}`)}
 							onBlur={() => setFocused(null)}

@@ -119,7 +119,22 @@ export function stepHandle(handle: Handle, key: string, factor: number): ((draft
 	return (draft) => handle.set(draft, round3(at));
 }
 
+/** What a handle holds, in words: a place by its coordinates. */
 export function valueWords(handle: Handle): string {
-	if (handle.kind === 'point') return handle.at.map((v) => round(v)).join(', ');
+	if (handle.kind === 'point') {
+		const [x, y, z] = round3(handle.at);
+		return `X ${x}, Y ${y}, Z ${z} m`;
+	}
 	return `${round(handle.value)} ${handle.unit}`;
+}
+
+/** Farther out no file holds a place, metres. */
+const FAR = 1e7;
+
+/** A handle as a slider: its value between its limits. Of a place it is the coordinate that the right and left arrows change. */
+export function sliderOf(handle: Handle): { now: number; min: number; max: number } {
+	if (handle.kind === 'point') return { now: round(handle.at[0]), min: -FAR, max: FAR };
+	const now = round(handle.value);
+	if (handle.kind === 'angle') return { now, min: Math.min(handle.measure ? 0 : -180, now), max: Math.max(180, now) };
+	return { now, min: handle.min, max: Math.max(handle.unit === '°' ? 180 : FAR, now) };
 }

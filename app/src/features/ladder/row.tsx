@@ -1,0 +1,54 @@
+/** A verdict as a row of the ladder: its object, and why it fell. */
+import { anyTagsOf, type Verdict, wordsOfVerdict } from '@frelk/core';
+import { memo, useMemo } from 'react';
+import { namingOf } from '../../model/names';
+import { queryIn, useBenchStore, useDeferredBench } from '../../model/use-bench';
+
+const FIELDS = [
+	'object',
+	'stage',
+	'margin',
+	'by',
+	'rule',
+	'stance',
+	'condition',
+	'value',
+	'role',
+	'layers',
+	'missing',
+	'forbidden',
+	'beyond',
+] as const;
+
+/** A verdict is made anew with every answer; most say what they said before. */
+export const Row = memo(VerdictRow, (a, b) => FIELDS.every((field) => a.verdict[field] === b.verdict[field]));
+
+function VerdictRow({ verdict }: { verdict: Verdict }) {
+	const store = useBenchStore();
+	// Names hang on the scene; asked of every row with every move, they would be put into words for nothing.
+	const naming = useDeferredBench((s) => namingOf(s.project.scene));
+	const any = useDeferredBench((s) => anyTagsOf(queryIn(s) ?? undefined));
+	const name = naming('object', verdict.object);
+	const words = useMemo(() => wordsOfVerdict(verdict, naming, any), [verdict, naming, any]);
+	const lit = useDeferredBench((s) => s.pointed === verdict.object || s.picked === verdict.object);
+	return (
+		<button
+			type="button"
+			className={`block w-full px-3 py-0.5 pl-8 text-left ${lit ? 'bg-[var(--wash)]' : ''}`}
+			onPointerEnter={() => store.getState().point(verdict.object)}
+			onPointerLeave={() => store.getState().point(null)}
+			onFocus={() => store.getState().point(verdict.object)}
+			onClick={() => store.getState().pick(verdict.object)}
+		>
+			<span className="line-clamp-2 [overflow-wrap:anywhere]" title={name.length > 40 ? name : undefined}>
+				{name}
+			</span>
+			<span
+				className="line-clamp-4 text-[12px] text-quiet [overflow-wrap:anywhere]"
+				title={words.length > 120 ? words : undefined}
+			>
+				{words}
+			</span>
+		</button>
+	);
+}

@@ -1,0 +1,69 @@
+/** What the palette finds: queries, commands, moments and objects, in one list. */
+import type { Project } from '@frelk/core';
+import type { BenchStore } from '../../model/store';
+import { commandsFor } from '../commands/commands';
+
+export interface Findable {
+	id: string;
+	kind: 'Query' | 'Command' | 'Moment' | 'Object';
+	label: string;
+	/** What it can be found by, in small letters. */
+	words: string;
+	/** What stands beside it. */
+	beside: string;
+	keys?: string;
+	/** Why it cannot be done now. */
+	not?: string;
+	run: () => void;
+}
+
+export function findables(store: BenchStore, project: Project): Findable[] {
+	const { open, lookAt, pick } = store.getState();
+	const entry = (kind: Findable['kind'], id: string, label: string, beside: string, run: () => void): Findable => ({
+		id: `${kind} ${id}`,
+		kind,
+		label,
+		words: `${label} ${id}`.toLowerCase(),
+		beside,
+		run,
+	});
+	const commands = commandsFor(project).flatMap((command): Findable[] => {
+		if (command.id === 'commands') return [];
+		const not = command.not?.(store);
+		return [
+			{
+				...entry('Command', command.id, command.label, command.group, () => command.run(store)),
+				words: `${command.label} ${command.group}`.toLowerCase(),
+				...(command.keys === undefined ? {} : { keys: command.keys }),
+				...(not === undefined ? {} : { not }),
+			},
+		];
+	});
+	return [
+		...project.queries.map((q) => entry('Query', q.id, q.name ?? q.id, q.kind, () => open(q.id))),
+		...commands,
+		entry('Moment', '', 'Scene as laid out', 'Moment', () => lookAt(null)),
+		...(project.moments ?? []).map((m) => entry('Moment', m.id, m.name ?? m.id, 'Moment', () => lookAt(m.id))),
+		...project.scene.objects.map((o) =>
+			entry('Object', o.id, o.name ?? o.id, (o.tags ?? []).join(', '), () => pick(o.id)),
+		),
+	];
+}
+
+/**
+ * Those in which every word of a text is found: whose name begins with it first, then those of which a word does, then the rest, each in
+ * the order in which they were.
+ */
+export function matching(list: readonly Findable[], text: string): Findable[] {
+	const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
+	const first = wanted[0];
+	if (first === undefined) return [...list];
+	const whole = wanted.join(' ');
+	const rank = ({ label, words }: Findable): number =>
+		label.toLowerCase().startsWith(whole) ? 0 : words.startsWith(first) || words.includes(` ${first}`) ? 1 : 2;
+	return list
+		.filter(({ words }) => wanted.every((word) => words.includes(word)))
+		.map((found) => ({ found, rank: rank(found) }))
+		.sort((a, b) => a.rank - b.rank)
+		.map(({ found }) => found);
+}
