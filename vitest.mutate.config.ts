@@ -1,4 +1,4 @@
-import { configDefaults, defineConfig, mergeConfig } from 'vitest/config';
+import { configDefaults, defineConfig } from 'vitest/config';
 import whole from './vitest.config';
 
 // Without what tries thousands of generated projects, unless all is asked for: a survivor would cost a minute each, and only count as
@@ -11,14 +11,16 @@ const generated = process.env.FRELK_WHOLE
 			'core/src/checks/robustness.test.ts',
 		];
 
-export default mergeConfig(
-	whole,
-	defineConfig({
-		test: {
-			exclude: [...configDefaults.exclude, 'core/src/fuzz.test.ts', 'cli/**', 'scripts/**', ...generated],
-			testTimeout: 20_000,
-			pool: 'threads',
-			isolate: false,
-		},
-	}),
-);
+// What is changed is seen by the tests of its own half.
+const half = (process.env.FRELK_MUTATE ?? 'core').split('/')[0];
+
+export default defineConfig({
+	test: {
+		...whole.test,
+		include: [`${half}/**/*.test.ts`],
+		exclude: [...configDefaults.exclude, 'core/src/fuzz.test.ts', ...generated],
+		testTimeout: 20_000,
+		pool: 'threads',
+		isolate: false,
+	},
+});

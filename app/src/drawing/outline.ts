@@ -1,5 +1,5 @@
 /** Bodies as lines: what is drawn of a query's volumes, and of shapes that have no edges of their own. */
-import { BOX, type Body, CAPSULE, CYLINDER, HULL, SPHERE } from '@frelk/core/geometry/body';
+import { BOX, type Body, CAPSULE, CYLINDER, HULL, SPHERE } from '@frelk/core/geometry';
 import type { P3 } from './view';
 
 const STEPS = 40;

@@ -1,6 +1,6 @@
 /** How the stage looks at the scene, in the core's own terms: a camera, a picture size, and the way from points to pixels. */
 import { cursorRay, project, type View, type World, type WorldCamera } from '@frelk/core';
-import { rotationOf, turned } from '@frelk/core/geometry/matrix';
+import { rotationOf, turned } from '@frelk/core/geometry';
 
 export type StageMode = 'free' | 'plan' | 'side' | 'through';
 

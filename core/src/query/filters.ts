@@ -115,7 +115,7 @@ function stateOf(states: Record<string, StateValue>, state: string): StateValue 
 }
 
 /** A missing state equals both false and 0; true counts 1. */
-export function holds(condition: Condition, value: StateValue | null): boolean {
+function holds(condition: Condition, value: StateValue | null): boolean {
 	const { is, above, below } = condition;
 	if (is !== undefined && !(value === null ? is === false || is === 0 : value === is)) return false;
 	const n = Number(value ?? 0);
@@ -124,7 +124,7 @@ export function holds(condition: Condition, value: StateValue | null): boolean {
 }
 
 /** How the asker's side regards the object's: a listed pair wins; else the same side is friendly, all other neutral. */
-export function stanceToward(world: World, asker: WorldObject | null, object: WorldObject): Stance {
+function stanceToward(world: World, asker: WorldObject | null, object: WorldObject): Stance {
 	const from = asker?.def.side;
 	const to = object.def.side;
 	if (from === undefined || to === undefined) return 'neutral';

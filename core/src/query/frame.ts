@@ -62,7 +62,7 @@ export interface Frame {
 	approachFrom: Point;
 }
 
-export interface FrameInput {
+interface FrameInput {
 	world: World;
 	query: Query;
 	asker: WorldObject | null;

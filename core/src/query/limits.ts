@@ -18,7 +18,7 @@ function straight(f: Filters, frame: Frame, to: readonly number[]): number {
 }
 
 /** What `range` compares with its limits, metres. */
-export function rangeDistance(f: Filters, frame: Frame, c: Contender): number {
+function rangeDistance(f: Filters, frame: Frame, c: Contender): number {
 	const { range } = f.query;
 	if (range?.to === 'focus') return straight(f, frame, focusOf(frame, f.world.flat, c.object));
 	return frame.rangeFrom || range?.flat ? straight(f, frame, c.point) : c.distance;
@@ -42,7 +42,7 @@ export function viewAngle(f: Filters, frame: Frame, object: WorldObject): number
 }
 
 /** Angle in degrees between the side an object lets itself be approached from and where the asker stands; null where it does not mind. */
-export function approachAngle(f: Filters, frame: Frame, object: WorldObject): number | null {
+function approachAngle(f: Filters, frame: Frame, object: WorldObject): number | null {
 	const { approach } = object.answersFor.def;
 	if (!approach) return null;
 	const target = object.answersFor;

@@ -11,7 +11,7 @@ import { alongPath, type Contender, focusOf, type Touching, throughFigure } from
 import type { Verdict } from './types';
 
 /** A blocking object and where it first cuts the line, metres from its start. */
-export interface Block {
+interface Block {
 	object: WorldObject;
 	distance: number;
 }

@@ -13,7 +13,7 @@ const localBox = new Float64Array(6);
 const spot = new Float64Array(3);
 
 /** What `castSweepToMesh` found. */
-export interface MeshTouch {
+interface MeshTouch {
 	/** Travel to the first touch, or `Infinity`. */
 	travel: number;
 	point: [number, number, number];

@@ -1,5 +1,5 @@
 import { buildWorld, checkProject, type Project, SHAPE_KINDS, type ShapeKind } from '@frelk/core';
-import { eulerOf, rotationOf } from '@frelk/core/geometry/matrix';
+import { eulerOf, rotationOf } from '@frelk/core/geometry';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import {

@@ -2,7 +2,7 @@
 
 import type { Project, SceneObject, Shape, ShapeKind, Vec3, World, WorldObject } from '@frelk/core';
 import { rounded, roundedTriple, slug } from '@frelk/core';
-import { eulerOf, multiply, transposed, unturned } from '@frelk/core/geometry/matrix';
+import { eulerOf, multiply, transposed, unturned } from '@frelk/core/geometry';
 
 /** A free id of the form `crate`, `crate-2`, … */
 export function freshId(taken: Iterable<string>, wish: string): string {

@@ -10,7 +10,7 @@ import {
 	viewOf,
 	type World,
 } from '@frelk/core';
-import { unturned } from '@frelk/core/geometry/matrix';
+import { unturned } from '@frelk/core/geometry';
 import { type P2, type P3, pathOf } from '../../drawing/view';
 import type { Tool } from '../../model/store';
 import { freshQuery } from '../edit/fresh-query';

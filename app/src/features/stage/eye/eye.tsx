@@ -9,7 +9,7 @@ import {
 	type View,
 	type World,
 } from '@frelk/core';
-import { unturned } from '@frelk/core/geometry/matrix';
+import { unturned } from '@frelk/core/geometry';
 import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { pictureKey, toPixels } from '../../../drawing/view';
 import { editQuery } from '../../../model/store';

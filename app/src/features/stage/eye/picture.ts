@@ -1,6 +1,6 @@
 /** What the eye shows: the picture from the query's camera, along its path, or from the asker's eye. */
 import { type Query, type View, viewOf, type World, type WorldCamera } from '@frelk/core';
-import { rotationOf } from '@frelk/core/geometry/matrix';
+import { rotationOf } from '@frelk/core/geometry';
 import { toPixels } from '../../../drawing/view';
 import type { QueryGeometry } from '../overlay/geometry';
 

@@ -1,6 +1,6 @@
 /** Handles of an object: its height, heading, sizes and focus; and where it lies in its own axes. */
 import type { Project, SceneObject, Shape, Vec3, World, WorldObject } from '@frelk/core';
-import { multiply, rotationOf, turned, unturned } from '@frelk/core/geometry/matrix';
+import { multiply, rotationOf, turned, unturned } from '@frelk/core/geometry';
 import type { P3 } from '../../../drawing/view';
 import { extentOf } from '../../edit/objects';
 import { type Handle, plus, round, round3 } from './handles';

@@ -1,6 +1,6 @@
 /** Handles of the query in hand: origin, end, aim, length, volume faces, range, view and aim assist. */
 import type { Frame, Project, Query, Vec3, World } from '@frelk/core';
-import { unturned } from '@frelk/core/geometry/matrix';
+import { unturned } from '@frelk/core/geometry';
 import type { P3 } from '../../../drawing/view';
 import { type Handle, type LineHandle, plus, round3 } from './handles';
 import { localOf } from './object-handles';

@@ -1,6 +1,6 @@
 /** Handles on the faces of a shape, whether an object's or a query's. */
 import type { Project } from '@frelk/core';
-import type { Matrix } from '@frelk/core/geometry/matrix';
+import type { Matrix } from '@frelk/core/geometry';
 import type { P3 } from '../../../drawing/view';
 import { type Base, type Handle, type LineHandle, plus } from './handles';
 

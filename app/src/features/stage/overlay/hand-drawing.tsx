@@ -1,6 +1,6 @@
 /** What is in hand, marked on the stage. */
 import type { View, World, WorldObject } from '@frelk/core';
-import { turned } from '@frelk/core/geometry/matrix';
+import { turned } from '@frelk/core/geometry';
 import { type P3, pathOf, toPixels } from '../../../drawing/view';
 
 /** The side from which an object lets itself be approached, and whom it answers for. */

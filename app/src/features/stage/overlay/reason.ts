@@ -9,8 +9,7 @@ import {
 	type WorldObject,
 	wordsOfVerdict,
 } from '@frelk/core';
-import type { Body } from '@frelk/core/geometry/body';
-import { nearestOn } from '@frelk/core/space/cast';
+import { type Body, nearestOn } from '@frelk/core/geometry';
 import type { P3 } from '../../../drawing/view';
 import type { QueryGeometry } from './geometry';
 

@@ -1,6 +1,6 @@
 /** The pile under the cursor of a flat pick: what lies on what, changed by dragging a row or with Alt and the arrow keys. */
 import { frameOf, isNote, type QueryOf, type World, type WorldObject } from '@frelk/core';
-import { nearestOn } from '@frelk/core/space/cast';
+import { nearestOn } from '@frelk/core/geometry';
 import { useState } from 'react';
 import { verdictOn } from '../../../model/derived';
 import { nameOf } from '../../../model/names';

@@ -1,6 +1,5 @@
 import { buildWorld, type Shape, type WorldShape } from '@frelk/core';
-import { nearestPoint } from '@frelk/core/geometry/nearest-point';
-import { nearestOn } from '@frelk/core/space/cast';
+import { nearestOn, nearestPoint } from '@frelk/core/geometry';
 import { describe, expect, it } from 'vitest';
 import { formOf } from './forms';
 

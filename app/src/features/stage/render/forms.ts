@@ -1,7 +1,6 @@
 /** The geometry of a shape as it is drawn: faces when it is solid, and the lines of its edges. */
 import type { WorldShape } from '@frelk/core';
-import { BOX, CAPSULE, CYLINDER, HULL, MESH, SPHERE } from '@frelk/core/geometry/body';
-import type { Mesh as CoreMesh } from '@frelk/core/space/mesh';
+import { BOX, CAPSULE, type Mesh as CoreMesh, CYLINDER, HULL, MESH, SPHERE } from '@frelk/core/geometry';
 import * as THREE from 'three';
 import { foldedEdges, localLines } from '../../../drawing/outline';
 import type { P3 } from '../../../drawing/view';

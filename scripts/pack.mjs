@@ -1,0 +1,95 @@
+// Builds the packages as others install them: `@frelk/core` and the command `frelk`, as plain modules with declarations, without tests
+// and without what runs TypeScript. `npm run pack` leaves their tarballs in build/packages.
+import { cpSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { root, run } from './lib.mjs';
+
+const OUT = join(root, 'build', 'packages');
+const readJson = (file) => JSON.parse(readFileSync(file, 'utf8'));
+const writeJson = (file, value) => writeFileSync(file, `${JSON.stringify(value, null, '\t')}\n`);
+
+/** Every file under a folder. */
+const filesIn = (folder) =>
+	readdirSync(folder, { recursive: true, withFileTypes: true })
+		.filter((entry) => entry.isFile())
+		.map((entry) => join(entry.parentPath, entry.name));
+
+/** The sources name each other without an ending, as bundlers read them; Node and its types want `.js`. */
+function withEndings(folder) {
+	for (const file of filesIn(folder).filter((name) => /\.(js|d\.ts)$/.test(name))) {
+		const text = readFileSync(file, 'utf8');
+		writeFileSync(file, text.replace(/((?:from|import)\s*\(?\s*['"])(\.{1,2}\/[^'"]+?)(['"])/g, '$1$2.js$3'));
+	}
+}
+
+async function compiled(name, to) {
+	const config = join(OUT, `${name}.json`);
+	writeJson(config, {
+		extends: '../../tsconfig.base.json',
+		compilerOptions: {
+			noEmit: false,
+			outDir: join(to, 'dist'),
+			rootDir: join(root, name, 'src'),
+			declaration: true,
+			// The command is built against the core as it is packed.
+			...(name === 'cli'
+				? { types: ['node'], paths: { '@frelk/core': [join(OUT, 'core', 'dist', 'index.d.ts')] } }
+				: {}),
+		},
+		include: [join(root, name, 'src')],
+		exclude: [join(root, name, 'src/**/*.test.ts'), join(root, name, 'src/tests')],
+	});
+	await run('npx', ['tsc', '-p', config]);
+	rmSync(config);
+	withEndings(join(to, 'dist'));
+}
+
+/** What of a workspace's package.json its package has. */
+function manifest(name, more) {
+	const { version, license, description, dependencies } = readJson(join(root, name, 'package.json'));
+	const { engines } = readJson(join(root, 'package.json'));
+	return { version, description, license, type: 'module', engines, dependencies, ...more };
+}
+
+async function packed(name, fields, files = {}) {
+	const to = join(OUT, name);
+	mkdirSync(to, { recursive: true });
+	await compiled(name, to);
+	const made = manifest(name, fields);
+	delete made.dependencies.tsx;
+	writeJson(join(to, 'package.json'), made);
+	cpSync(join(root, name, 'README.md'), join(to, 'README.md'));
+	for (const [file, text] of Object.entries(files)) {
+		mkdirSync(dirname(join(to, file)), { recursive: true });
+		writeFileSync(join(to, file), text, { mode: 0o755 });
+	}
+	await run('npm', ['pack', '--silent', '--pack-destination', OUT], {
+		cwd: to,
+		stdio: ['ignore', 'ignore', 'inherit'],
+	});
+}
+
+rmSync(OUT, { recursive: true, force: true });
+mkdirSync(OUT, { recursive: true });
+const entry = (path) => ({ types: `./dist/${path}.d.ts`, default: `./dist/${path}.js` });
+await packed('core', {
+	name: '@frelk/core',
+	sideEffects: false,
+	exports: { '.': entry('index'), './geometry': entry('geometry'), './package.json': './package.json' },
+	files: ['dist'],
+});
+await packed(
+	'cli',
+	{ name: 'frelk', bin: { frelk: './bin/frelk.mjs' }, files: ['bin', 'dist'] },
+	{
+		'bin/frelk.mjs': `#!/usr/bin/env node
+import { main } from '../dist/main.js';
+import { processIo } from '../dist/process-io.js';
+
+const io = processIo();
+process.exitCode = await io.ended(await main(process.argv.slice(2), io));
+`,
+	},
+);
+for (const file of readdirSync(OUT).filter((name) => name.endsWith('.tgz')))
+	console.log(join('build', 'packages', file));

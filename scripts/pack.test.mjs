@@ -1,0 +1,102 @@
+// The packages as somebody else has them: installed from their tarballs into an empty folder, without the repository.
+import { execFileSync, spawnSync } from 'node:child_process';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { root } from './lib.mjs';
+
+const packages = join(root, 'build', 'packages');
+const core = join(packages, 'frelk-core-0.1.0.tgz');
+const frelk = join(packages, 'frelk-0.1.0.tgz');
+const listed = (tarball) => execFileSync('tar', ['tzf', tarball], { encoding: 'utf8' }).trim().split('\n');
+const folder = mkdtempSync(join(tmpdir(), 'frelk-pack-'));
+const node = (...args) => spawnSync(process.execPath, args, { cwd: folder, encoding: 'utf8' });
+
+/** What the packages depend on, from what is installed here: a test needs no network. */
+function dependencies() {
+	const wanted = { '@frelk/core': `file:${core}`, frelk: `file:${frelk}` };
+	for (const name of ['zod', 'jsonc-parser', 'robust-predicates', 'commander', 'proper-lockfile', 'write-file-atomic'])
+		wanted[name] = `file:${join(root, 'node_modules', name)}`;
+	return wanted;
+}
+
+beforeAll(() => {
+	execFileSync(process.execPath, [join(root, 'scripts', 'pack.mjs')], { stdio: 'ignore' });
+	writeFileSync(
+		join(folder, 'package.json'),
+		JSON.stringify({ name: 'empty', private: true, type: 'module', dependencies: dependencies() }),
+	);
+	execFileSync('npm', ['install', '--offline', '--no-audit', '--no-fund', '--silent'], {
+		cwd: folder,
+		stdio: 'ignore',
+	});
+}, 180_000);
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+describe('the tarballs', () => {
+	it('hold what is built and nothing that tests it', () => {
+		for (const file of [...listed(core), ...listed(frelk)]) {
+			expect(file).toMatch(/^package\/(package\.json|README\.md|bin\/frelk\.mjs|dist\/.+\.(js|d\.ts))$/);
+			expect(file).not.toMatch(/test|oracle|random/);
+		}
+		expect(listed(core)).toContain('package/dist/index.d.ts');
+	});
+});
+
+describe('@frelk/core', () => {
+	it('gives the first answer of its README under plain Node', () => {
+		const readme = readFileSync(join(folder, 'node_modules', '@frelk', 'core', 'README.md'), 'utf8');
+		const example = /```js\n([\s\S]*?)```/.exec(readme)?.[1] ?? '';
+		const said = [...example.matchAll(/^\/\/ (.*)$/gm)].map((line) => line[1]);
+		expect(said).toHaveLength(3);
+		writeFileSync(join(folder, 'first.mjs'), example);
+		const run = node('first.mjs');
+		expect(run.stderr).toBe('');
+		expect(run.stdout.split('\n').map((line) => line.trimEnd())).toEqual([...said, '']);
+	});
+
+	it('gives out its entries and nothing of what is inside', () => {
+		const tried = (name) => node('--input-type=module', '-e', `await import('${name}')`);
+		expect(tried('@frelk/core/geometry').status).toBe(0);
+		for (const inside of ['@frelk/core/dist/query/answer.js', '@frelk/core/query/answer', '@frelk/core/tests/random'])
+			expect(tried(inside).stderr).toContain('ERR_PACKAGE_PATH_NOT_EXPORTED');
+	});
+
+	it('has the types one needs, for Node’s own way of finding modules', () => {
+		writeFileSync(
+			join(folder, 'uses.ts'),
+			`import { type Answer, Asking, buildWorld, type Project, type Query, readProject, type Verdict, type World } from '@frelk/core';
+import { type Body, nearestOn, rotationOf } from '@frelk/core/geometry';
+const reading = readProject('{}');
+const project: Project | null = reading.ok ? reading.project : null;
+export function ask(world: World, query: Query): readonly Verdict[] {
+	const answer: Answer = new Asking(world).explain(query);
+	return answer.verdicts;
+}
+export const world = project && buildWorld(project);
+export const near = (body: Body, out: Float64Array): number => nearestOn(body, 0, 0, 0, out) + (rotationOf([0, 0, 0])[0] ?? 0);
+// @ts-expect-error a project is not a text
+buildWorld('text');
+`,
+		);
+		const tsc = join(root, 'node_modules', 'typescript', 'bin', 'tsc');
+		const flags = ['--noEmit', '--strict', '--skipLibCheck', '--module', 'nodenext', '--target', 'es2022'];
+		const run = node(tsc, ...flags, 'uses.ts');
+		expect(run.stdout).toBe('');
+	});
+});
+
+describe('frelk', () => {
+	it('runs without the repository, with its exit codes', () => {
+		for (const name of ['harl-quay', 'harl-quay-before'])
+			copyFileSync(join(root, 'examples', `${name}.frelk.json`), join(folder, `${name}.frelk.json`));
+		const bin = join('node_modules', 'frelk', 'bin', 'frelk.mjs');
+		const answer = node(bin, 'answer', 'harl-quay.frelk.json', '--query', 'gaze', '--json');
+		expect(JSON.parse(answer.stdout).answers[0].selected[0].object).toBe('crank');
+		expect(node(bin, 'check', 'harl-quay.frelk.json').status).toBe(0);
+		expect(node(bin, 'check', 'harl-quay-before.frelk.json').status).toBe(1);
+		expect(node(bin, 'check', 'nothing.frelk.json').status).toBe(2);
+		expect(readFileSync(join(folder, 'node_modules', 'frelk', 'package.json'), 'utf8')).not.toContain('tsx');
+	});
+});
