@@ -5,7 +5,7 @@
 
 import { castRay } from '../core/src/geometry/ray';
 import {
-	Asking,
+	Answerer,
 	buildWorld,
 	moveObjects,
 	type Project,
@@ -190,17 +190,17 @@ const quietMedian = (runs: number, run: () => () => void): number =>
 	Math.min(...Array.from({ length: 6 }, () => median(Array.from({ length: runs }, () => seconds(run()) * 1000))));
 const explaining = quietMedian(120, () => {
 	const query = at();
-	return () => void new Asking(small).explain(query);
+	return () => void new Answerer(small).explain(query);
 });
 report('explain a pick, 2,000 verdicts', `median ${explaining.toFixed(2)} ms`, '< 2 ms', explaining < 2);
 
 for (const id of ['overlap', 'sweep'] as const) {
-	const asking = new Asking(small);
+	const answerer = new Answerer(small);
 	const base = small.queryById.get(id) as Query;
 	const time = quietMedian(400, () => {
 		const point: [number, number, number] = [d.between(-15, 15), d.between(-15, 15), d.between(-15, 15)];
 		const query = (id === 'overlap' ? { ...base, at: { point } } : { ...base, from: { point } }) as Query;
-		return () => void asking.winner(query);
+		return () => void answerer.winner(query);
 	});
 	report(`${id}, 2,000 objects, winner-only`, `median ${time.toFixed(3)} ms`, '< 0.2 ms', time < 0.2);
 }
@@ -261,7 +261,7 @@ for (const id of ['overlap', 'sweep'] as const) {
 		times.push(
 			seconds(() => {
 				moveObjects(large, new Map([[object.id, def]]));
-				new Asking(large).winner(query);
+				new Answerer(large).winner(query);
 			}) * 1000,
 		);
 	}

@@ -66,12 +66,12 @@ describe('@frelk/core', () => {
 	it('has the types one needs, for Node’s own way of finding modules', () => {
 		writeFileSync(
 			join(folder, 'uses.ts'),
-			`import { type Answer, Asking, buildWorld, type Project, type Query, readProject, type Verdict, type World } from '@frelk/core';
+			`import { type Answer, Answerer, buildWorld, type Project, type Query, readProject, type Verdict, type World } from '@frelk/core';
 import { type Body, nearestOn, rotationOf } from '@frelk/core/geometry';
 const reading = readProject('{}');
 const project: Project | null = reading.ok ? reading.project : null;
 export function ask(world: World, query: Query): readonly Verdict[] {
-	const answer: Answer = new Asking(world).explain(query);
+	const answer: Answer = new Answerer(world).explain(query);
 	return answer.verdicts;
 }
 export const world = project && buildWorld(project);

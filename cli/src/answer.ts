@@ -1,7 +1,7 @@
 /** `frelk answer`: the answers of a project at one moment, as words or as JSON. */
 import {
 	type Answer,
-	Asking,
+	Answerer,
 	anyTagsOf,
 	buildWorld,
 	didYouMean,
@@ -34,7 +34,7 @@ export async function answer(io: Io, file: string, options: AnswerOptions): Prom
 	io.doing('building the world');
 	const world = buildWorld(project, options.moment ?? null);
 	const t2 = performance.now();
-	const asking = new Asking(world);
+	const answerer = new Answerer(world);
 	const times: [string, number][] = [];
 	const wanted = world.queries.filter((q) => options.query.length === 0 || options.query.includes(q.id));
 	if (options.json)
@@ -45,7 +45,7 @@ export async function answer(io: Io, file: string, options: AnswerOptions): Prom
 	wanted.forEach((query, i) => {
 		io.doing(`answering ${query.id}, ${i + 1} of ${wanted.length}`);
 		const before = performance.now();
-		const given = asking.explain(query);
+		const given = answerer.explain(query);
 		if (options.json) io.out(`${i === 0 ? '' : ','}\n    ${indented(given, 4)}`);
 		else io.out(`${words(given, query)}\n`);
 		times.push([query.id, performance.now() - before]);

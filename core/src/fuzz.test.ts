@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { expect, it } from 'vitest';
 import { formatProblem } from './project/problems';
 import { checkProject } from './project/read';
-import { Asking } from './query/answer';
+import { Answerer } from './query/answer';
 import { caseOf } from './tests/fuzz-case';
 import { judge, unsound } from './tests/judge';
 import { type Json, reduced } from './tests/mutate';
@@ -87,6 +87,6 @@ it('a chain of scales is kept to what can be calculated with', () => {
 		const last = world.objects.at(-1);
 		expect(last?.scale).toEqual(scale > 1 ? [1e12, 1e12, 1e12] : [1e-12, 1e-12, 1e-12]);
 		expect(Math.abs(last?.position[0] ?? Number.NaN)).toBeLessThanOrEqual(1e15);
-		for (const query of world.queries) expect(unsound(new Asking(world).explain(query))).toBeNull();
+		for (const query of world.queries) expect(unsound(new Answerer(world).explain(query))).toBeNull();
 	}
 });

@@ -18,24 +18,58 @@ export {
 	renamed,
 	wordsOfChange,
 } from './project/merge';
-export { layOver, momentChain } from './project/moment';
+export { applyMoment, momentChain } from './project/moment';
 export { didYouMean, editDistance, formatPath, formatProblem, type Problem, quoted } from './project/problems';
 export { checkProject, decodeUtf8, type Reading, readBytes, readProject } from './project/read';
 export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
 export { checkReferences, hitsNeeded, type Kind as ReferenceKind, type Path as JsonPath } from './project/references';
 export { type Repair, repairProject } from './project/repair';
 export { rounded, roundedTriple } from './project/rounding';
-export type * from './project/schema';
+export type {
+	Anchor,
+	Camera,
+	Check,
+	Condition,
+	Direction,
+	Expect,
+	LikeShape,
+	Moment,
+	Overlay,
+	Project,
+	Query,
+	QueryKind,
+	QueryOf,
+	Rule,
+	RuleName,
+	Scene,
+	SceneObject,
+	Shape,
+	ShapeKind,
+	Stance,
+	StateValue,
+	Vec2,
+	Vec3,
+	VolumeShape,
+} from './project/schema';
 export { ANCHOR_KEYS, FORMAT, ID_PATTERN, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';
 export { escapeMarkup, slug } from './project/text';
 export { replaceExpectations } from './project/text-edit';
-export { forget, replaceUses, usesOf, wordsOfUse } from './project/uses';
+export { removeReferences, replaceUses, usesOf, wordsOfUse } from './project/uses';
 export { writeProject } from './project/write';
-export { Asking, explain } from './query/answer';
+export { Answerer, explain } from './query/answer';
 export { rulesOf, slackOf, takeOf } from './query/choose';
+export { type Crossing, crossingsOf, shapeUnder } from './query/crossings';
 export { filtersOf, isBlocker, isEligible } from './query/filters';
-export { cursorRay, type Frame, frameOf, isNote, type Path, project, type View, viewOf } from './query/frame';
-export { type Crossing, crossingsOf, shapeUnder } from './query/profile';
+export {
+	cursorRay,
+	isNote,
+	type Path,
+	type Placement,
+	placementOf,
+	project,
+	type View,
+	viewOf,
+} from './query/placement';
 export { NOTHING, OTHER, prepareRay, type RayWinner, TIED } from './query/ray-winner';
 export type { Contender } from './query/touch';
 export * from './query/types';

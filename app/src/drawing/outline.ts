@@ -47,7 +47,7 @@ export function localLines(body: Body, flat = false): P3[][] {
 			if (!hull) return [];
 			const p = hull.points;
 			const corner = (i: number): P3 => [p[3 * i] as number, p[3 * i + 1] as number, p[3 * i + 2] as number];
-			if (hull.flat) {
+			if (hull.polygon) {
 				const n = p.length / 3;
 				return [Array.from({ length: n + 1 }, (_, i) => corner(i % n))];
 			}

@@ -125,7 +125,7 @@ describe('outlines', () => {
 				expect(lines.length).toBeGreaterThan(0);
 				for (const line of lines)
 					for (const [x, y, z] of line)
-						expect(Math.hypot(x - body.x, y - body.y, z - body.z)).toBeLessThanOrEqual(body.reach + 1e-9);
+						expect(Math.hypot(x - body.x, y - body.y, z - body.z)).toBeLessThanOrEqual(body.boundingRadius + 1e-9);
 			}
 	});
 

@@ -1,4 +1,4 @@
-import { Asking, buildWorld, type Project, projectAt, recordInto, type Verdict } from '@frelk/core';
+import { Answerer, buildWorld, type Project, projectAt, recordInto, type Verdict } from '@frelk/core';
 import { randomProject } from '@frelk/core/tests/project';
 import { dice } from '@frelk/core/tests/random';
 import { create as produce } from 'mutative';
@@ -42,7 +42,7 @@ describe('answers kept between edits', () => {
 				const kept = derive(project, moment, query);
 				const world = buildWorld(project, moment);
 				for (const q of world.queries) {
-					const fresh = q.id === query ? new Asking(world).explain(q) : new Asking(world).winner(q);
+					const fresh = q.id === query ? new Answerer(world).explain(q) : new Answerer(world).winner(q);
 					const got = kept.byQuery.get(q.id);
 					expect(got?.status).toBe(fresh.status);
 					expect(got?.selected).toEqual(fresh.selected);
@@ -63,7 +63,7 @@ describe('answers kept between edits', () => {
 		const unhanded = derive(project, null, null);
 		expect(unhanded.revision).toBeGreaterThan(first.revision);
 		expect([unhanded.current, unhanded.touched]).toEqual([null, []]);
-		expect(unhanded.placement).toBe(first.placement);
+		expect(unhanded.movement).toBe(first.movement);
 		// Another bench's answers are its own, also where the things have the same names.
 		const other = createDeriver()(
 			produce(project, (draft) => void (draft.queries[0]!.enabled = false)),
@@ -95,12 +95,12 @@ describe('answers kept between edits', () => {
 			moments: [{ id: 'm', objects: { tallyman: { states: { 'hands-full': true } } }, states: { dark: true } }],
 		};
 		const derive = createDeriver();
-		const { built, placement } = derive(project, 'm', null);
+		const { built, movement } = derive(project, 'm', null);
 		const move = (draft: Project) => void (draft.scene.objects[6]!.position = [1, 0, 1]);
 		const moved = recordInto(project, 'm', produce(project, move), produce(projectAt(project, 'm'), move));
 		expect(moved.scene === project.scene).toBe(true);
 		expect(derive(moved, 'm', null).built === built).toBe(true);
-		expect(derive(moved, 'm', null).placement).toBeGreaterThan(placement);
+		expect(derive(moved, 'm', null).movement).toBeGreaterThan(movement);
 		const dark = produce(moved, (draft) => void (draft.moments![0]!.states = { dark: false }));
 		expect(derive(dark, 'm', null).built === built).toBe(false);
 	});

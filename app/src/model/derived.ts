@@ -5,11 +5,11 @@
  */
 import {
 	type Answer,
-	Asking,
+	Answerer,
+	applyMoment,
 	buildWorld,
 	type Contender,
 	hitsNeeded,
-	layOver,
 	moveObjects,
 	type Project,
 	type Query,
@@ -30,7 +30,7 @@ export interface Derived {
 	/** The world as it was built: the same one, with the same objects, until objects or what is around them become others. */
 	readonly built: World;
 	/** Another number whenever an object of the world has moved or the world was built anew. */
-	readonly placement: number;
+	readonly movement: number;
 	/** Every query's answer; the one in hand with all its verdicts. */
 	readonly byQuery: ReadonlyMap<string, Answer>;
 	readonly current: Answer | null;
@@ -47,12 +47,12 @@ interface Standing {
 	laid: string;
 	world: World;
 	built: World;
-	/** Answers of another placement are out of date. */
-	placement: number;
+	/** Answers of another movement are out of date. */
+	movement: number;
 }
 
 interface Asked {
-	placement: number;
+	movement: number;
 	/** The query and those it hangs on. */
 	on: readonly (Query | undefined)[];
 	explained: boolean;
@@ -125,14 +125,14 @@ type Deriver = (project: Project, moment: string | null, query: string | null) =
 export function createDeriver(): Deriver {
 	let standing: Standing | null = null;
 	let last: { of: Standing; query: string | null; derived: Derived } | null = null;
-	let placements = 0;
+	let movements = 0;
 	let revisions = 0;
 	const asked = new Map<string, Asked>();
 
 	const stand = (project: Project, moment: string | null): Standing => {
 		const before = standing;
 		if (before && before.project === project && before.moment === moment) return before;
-		const laid = layOver(project, moment);
+		const laid = applyMoment(project, moment);
 		const around = moment === null ? '' : JSON.stringify([laid.cameras, laid.states]);
 		const kept = before ? rest(before.project) : [];
 		if (
@@ -144,25 +144,29 @@ export function createDeriver(): Deriver {
 			const moved = movesBetween(before.objects, laid.objects);
 			if (moved && moved.size * 4 <= laid.objects.length + 8) {
 				if (moved.size > 0) moveObjects(before.world, moved);
-				const placement = moved.size > 0 ? ++placements : before.placement;
-				return { ...before, project, objects: laid.objects, world: withQueries(before.world, laid.queries), placement };
+				const movement = moved.size > 0 ? ++movements : before.movement;
+				return {
+					...before,
+					project,
+					objects: laid.objects,
+					world: withQueries(before.world, laid.queries),
+					movement: movement,
+				};
 			}
 		}
 		const world = buildWorld(project, moment);
-		return { project, moment, objects: laid.objects, laid: around, world, built: world, placement: ++placements };
+		return { project, moment, objects: laid.objects, laid: around, world, built: world, movement: ++movements };
 	};
 
-	const ask = (asking: Asking, q: Query, explained: boolean, placement: number): Asked => {
-		const on = hangsOn(asking.world, q);
+	const ask = (answerer: Answerer, q: Query, explained: boolean, movement: number): Asked => {
+		const on = hangsOn(answerer.world, q);
 		const before = asked.get(q.id);
 		const same =
-			before?.placement === placement &&
-			before.on.length === on.length &&
-			before.on.every((other, i) => other === on[i]);
+			before?.movement === movement && before.on.length === on.length && before.on.every((other, i) => other === on[i]);
 		if (before && same && (before.explained || !explained)) return before;
 		const touched: Contender[] = [];
-		const answer = explained ? asking.explain(q, touched, true) : asking.winner(q);
-		const now = { placement, on, explained, answer, touched };
+		const answer = explained ? answerer.explain(q, touched, true) : answerer.winner(q);
+		const now = { movement, on, explained, answer, touched };
 		asked.set(q.id, now);
 		return now;
 	};
@@ -170,12 +174,12 @@ export function createDeriver(): Deriver {
 	return (project, moment, query) => {
 		standing = stand(project, moment);
 		if (last && last.of === standing && last.query === query) return last.derived;
-		const { world, built, placement } = standing;
-		const asking = new Asking(world);
+		const { world, built, movement } = standing;
+		const answerer = new Answerer(world);
 		const byQuery = new Map<string, Answer>();
 		let inHand: Asked | null = null;
 		for (const q of world.queries) {
-			const now = ask(asking, q, q.id === query, placement);
+			const now = ask(answerer, q, q.id === query, movement);
 			byQuery.set(q.id, now.answer);
 			if (q.id === query) inHand = now;
 		}
@@ -183,7 +187,7 @@ export function createDeriver(): Deriver {
 			revision: ++revisions,
 			world,
 			built,
-			placement,
+			movement,
 			byQuery,
 			current: inHand?.answer ?? null,
 			touched: inHand?.touched ?? [],

@@ -1,4 +1,4 @@
-import { forget } from '@frelk/core';
+import { removeReferences } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { answerWords, freshQuery } from '../features/edit/fresh-query';
@@ -86,7 +86,7 @@ describe('bench store', () => {
 		store.getState().pick('crank', true);
 		expect(store.getState().selection).toEqual(['booth-back']);
 		store.getState().pickAll(['crate-4', 'booth-back']);
-		store.getState().put('Delete', forget(store.getState().project, 'object', 'crate-4'));
+		store.getState().put('Delete', removeReferences(store.getState().project, 'object', 'crate-4'));
 		expect(store.getState().selection).toEqual(['booth-back']);
 		store.getState().pick(null);
 		expect(store.getState().picked).toBeNull();

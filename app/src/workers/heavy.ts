@@ -1,6 +1,6 @@
 /** The worker in which long computations run: the page stays free, and a job is ended by ending its worker. */
 import {
-	Asking,
+	Answerer,
 	answersAt,
 	buildWorld,
 	type CheckResult,
@@ -27,10 +27,10 @@ const heavy = {
 		const reading = readProject(text);
 		if (!reading.ok) return reading;
 		const world = buildWorld(reading.project);
-		const asking = new Asking(world);
+		const answerer = new Answerer(world);
 		world.queries.forEach((query, i) => {
-			if (i === 0) asking.explain(query, [], true);
-			else asking.winner(query);
+			if (i === 0) answerer.explain(query, [], true);
+			else answerer.winner(query);
 		});
 		return null;
 	},

@@ -1,11 +1,12 @@
 /** Checks: what a query should answer at a moment, held against what it does answer. */
 import { oneLine } from '../project/describe';
 import type { Check, Expect, Project, Query } from '../project/schema';
-import { Asking } from '../query/answer';
+import { Answerer } from '../query/answer';
 import type { Answer } from '../query/types';
 import { anyTagsOf, type Naming, wordsOfVerdict } from '../query/words';
 import { buildWorld } from '../world/world';
 
+/** What became of one check. */
 export interface CheckResult {
 	id: string;
 	query: string;
@@ -114,30 +115,30 @@ export function runChecks(
 	progress: (done: number) => void = () => {},
 	brief = false,
 ): CheckResult[] {
-	const asked = new Map<string, Asking>();
+	const asked = new Map<string, Answerer>();
 	const answers = new Map<string, Answer>();
 	return checks.map((check, i) => {
 		if (i % 64 === 0) progress(i);
 		const moment = check.moment ?? null;
 		const place = moment ?? '';
-		let asking = asked.get(place);
-		if (!asking) {
-			asking = new Asking(buildWorld(project, moment));
-			asked.set(place, asking);
+		let answerer = asked.get(place);
+		if (!answerer) {
+			answerer = new Answerer(buildWorld(project, moment));
+			asked.set(place, answerer);
 		}
 		const key = `${place} ${check.query}`;
 		let got = answers.get(key);
 		if (!got) {
-			const query = asking.world.queryById.get(check.query);
+			const query = answerer.world.queryById.get(check.query);
 			if (!query) throw new RangeError(`no query "${check.query}"`);
-			got = brief ? asking.winner(query) : asking.explain(query);
+			got = brief ? answerer.winner(query) : answerer.explain(query);
 			answers.set(key, got);
 		}
 		if (brief && got.verdicts.length === 0 && (check.expect.blocked || failureOf(check.expect, got) !== '')) {
-			got = asking.explain(asking.world.queryById.get(check.query) as Query);
+			got = answerer.explain(answerer.world.queryById.get(check.query) as Query);
 			answers.set(key, got);
 		}
-		const reason = failureOf(check.expect, got, plain, asking.world.queryById.get(check.query));
+		const reason = failureOf(check.expect, got, plain, answerer.world.queryById.get(check.query));
 		return { id: check.id, query: check.query, moment, pass: reason === '', wanted: check.expect, got, reason };
 	});
 }

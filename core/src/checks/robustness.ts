@@ -1,14 +1,16 @@
 /** How firmly a check holds: how far cursor, aim or asker may move before the answer is another one. */
 import { rotationOf, turned } from '../geometry/matrix';
 import type { Check, Project, Query, Vec3 } from '../project/schema';
-import { Asking } from '../query/answer';
-import { frameOf, isNote } from '../query/frame';
+import { Answerer } from '../query/answer';
+import { isNote, placementOf } from '../query/placement';
 import type { Answer } from '../query/types';
 import { buildWorld, moveObjects, type World } from '../world/world';
 import { failureOf } from './check';
 
+/** What is moved by a little: the cursor, pixels; the aim, degrees; the asker, metres. */
 export type Nudge = 'cursor' | 'aim' | 'asker';
 
+/** How far one nudge can go before the answer is another one. */
 export interface Firmness {
 	nudge: Nudge;
 	unit: 'px' | '°' | 'm';
@@ -21,6 +23,7 @@ export interface Firmness {
 	becomes: Answer | null;
 }
 
+/** How firmly one check holds, against every nudge its query allows. */
 export interface Robustness {
 	check: string;
 	/** Empty for a check that fails, or where nothing can be nudged. */
@@ -57,9 +60,9 @@ function nudged(
 	if (nudge === 'aim') {
 		if (query.kind !== 'ray' && query.kind !== 'sweep') return null;
 		const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
-		const frame = frameOf({ world, query, asker, hitOf: new Asking(world).hitOf });
-		if (isNote(frame) || !frame.path) return null;
-		const [dx, dy, dz] = frame.path.dir;
+		const placement = placementOf({ world, query, asker, hitOf: new Answerer(world).hitOf });
+		if (isNote(placement) || !placement.path) return null;
+		const [dx, dy, dz] = placement.path.dir;
 		let along: Vec3;
 		if (world.flat) along = turned(rotationOf([0, 0, u]), dx, dy, dz);
 		else {
@@ -101,8 +104,8 @@ export function robustnessOf(project: Project, id: string): Robustness {
 	const query = world.queryById.get(check.query);
 	if (!query) throw new RangeError(`no query "${check.query}"`);
 	const judge = (q: Query): Answer => {
-		const asking = new Asking(world);
-		return check.expect.blocked ? asking.explain(q) : asking.winner(q);
+		const answerer = new Answerer(world);
+		return check.expect.blocked ? answerer.explain(q) : answerer.winner(q);
 	};
 	if (failureOf(check.expect, judge(query)) !== '') return { check: id, firmness: [], score: 0 };
 	const firmness = nudgesOf(query).map((nudge) => leastNudge(world, query, check, nudge, judge));

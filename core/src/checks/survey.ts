@@ -1,9 +1,10 @@
 /** Every query at every moment in short: what a board shows where no check says what it should be, and what two versions differ in. */
 import type { Project } from '../project/schema';
-import { Asking } from '../query/answer';
+import { Answerer } from '../query/answer';
 import type { Answer, Status } from '../query/types';
 import { buildWorld } from '../world/world';
 
+/** An answer in short: enough to compare, and to show in a cell of a table. */
 export interface QuickAnswer {
 	query: string;
 	moment: string | null;
@@ -13,6 +14,7 @@ export interface QuickAnswer {
 	action: string | null;
 }
 
+/** An answer in short. @param moment the one it was asked at, or null for the scene as laid out */
 export const quickAnswer = (answer: Answer, moment: string | null): QuickAnswer => ({
 	query: answer.query,
 	moment,
@@ -26,15 +28,16 @@ export function answersAt(project: Project, progress: (done: number) => void = (
 	const list: QuickAnswer[] = [];
 	for (const moment of [null, ...(project.moments ?? []).map((m) => m.id)]) {
 		const world = buildWorld(project, moment);
-		const asking = new Asking(world);
+		const answerer = new Answerer(world);
 		for (const query of world.queries) {
-			list.push(quickAnswer(asking.winner(query), moment));
+			list.push(quickAnswer(answerer.winner(query), moment));
 			progress(list.length);
 		}
 	}
 	return list;
 }
 
+/** One query at one moment that two versions of a project answer differently. */
 export interface Change {
 	query: string;
 	moment: string | null;

@@ -8,12 +8,19 @@
 import type { Hull } from './hull';
 import { type Matrix, rotationOf } from './matrix';
 
+/** Kind of a body: a ball, or a disc in flat scenes. */
 export const SPHERE = 0;
+/** Kind of a body: a segment with a rounding radius. */
 export const CAPSULE = 1;
+/** Kind of a body: a box, or a rectangle in flat scenes. */
 export const BOX = 2;
+/** Kind of a body: a cylinder. */
 export const CYLINDER = 3;
+/** Kind of a body: the convex hull of points. */
 export const HULL = 4;
+/** Kind of a body: triangles, a surface with no inside. */
 export const MESH = 5;
+/** The kind of a body. */
 export type BodyKind = 0 | 1 | 2 | 3 | 4 | 5;
 
 /** Answer of a cast whose start lies in the shape (gap ≤ `START_GAP`). */
@@ -22,7 +29,7 @@ export const INSIDE = -1;
 /** What a body needs to know of a mesh; the triangles and their tree are in `space/mesh.ts`. */
 export interface Surface {
 	readonly bounds: Float64Array;
-	readonly reach: number;
+	readonly boundingRadius: number;
 }
 
 const IDENTITY: Matrix = rotationOf(undefined);
@@ -95,10 +102,10 @@ export class Body {
 		this.data[15] = value;
 	}
 	/** Radius around the centre that holds the body at rest. */
-	get reach(): number {
+	get boundingRadius(): number {
 		return this.data[16];
 	}
-	set reach(value: number) {
+	set boundingRadius(value: number) {
 		this.data[16] = value;
 	}
 	/** Displacement along which the body is swept; zero for a body at rest. */
@@ -147,51 +154,62 @@ export class Body {
 	}
 }
 
+/** @throws RangeError for a size that is no number, or below 0 */
+function sized(...sizes: number[]): void {
+	for (const size of sizes) if (!(size >= 0)) throw new RangeError(`a size of ${size} m is none`);
+}
+
+/** A ball, or a disc in flat scenes. @param radius metres @throws RangeError for what is no size */
 export function sphereBody(radius: number): Body {
+	sized(radius);
 	const body = new Body(SPHERE);
 	body.r = radius;
-	body.reach = radius;
+	body.boundingRadius = radius;
 	return body;
 }
 
-/** @param height tip to tip, never less than the diameter */
+/** An upright capsule. @param height tip to tip, metres, never less than the diameter @throws RangeError for what is no size */
 export function capsuleBody(radius: number, height: number): Body {
+	sized(radius, height);
 	const body = new Body(CAPSULE);
 	body.r = radius;
 	body.hy = Math.max(0, height / 2 - radius);
-	body.reach = body.hy + radius;
+	body.boundingRadius = body.hy + radius;
 	return body;
 }
 
-/** @param sx full extents; `sz` is 0 for a rectangle in a flat scene */
+/** A box. @param sx full extents, metres; `sz` is 0 for a rectangle in a flat scene @throws RangeError for what is no size */
 export function boxBody(sx: number, sy: number, sz: number): Body {
+	sized(sx, sy, sz);
 	const body = new Body(BOX);
 	body.hx = sx / 2;
 	body.hy = sy / 2;
 	body.hz = sz / 2;
-	body.reach = Math.hypot(body.hx, body.hy, body.hz);
+	body.boundingRadius = Math.hypot(body.hx, body.hy, body.hz);
 	return body;
 }
 
+/** An upright cylinder. @param height end to end, metres @throws RangeError for what is no size */
 export function cylinderBody(radius: number, height: number): Body {
+	sized(radius, height);
 	const body = new Body(CYLINDER);
 	body.hx = radius;
 	body.hy = height / 2;
-	body.reach = Math.hypot(radius, height / 2);
+	body.boundingRadius = Math.hypot(radius, height / 2);
 	return body;
 }
 
 export function hullBody(hull: Hull): Body {
 	const body = new Body(HULL);
 	body.hull = hull;
-	body.reach = hull.reach;
+	body.boundingRadius = hull.boundingRadius;
 	return body;
 }
 
 export function meshBody(mesh: Surface): Body {
 	const body = new Body(MESH);
 	body.mesh = mesh;
-	body.reach = mesh.reach;
+	body.boundingRadius = mesh.boundingRadius;
 	return body;
 }
 

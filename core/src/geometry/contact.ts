@@ -4,7 +4,7 @@ import { emptyFeature, type Feature, featureAlong } from './feature';
 import { nearestPoint } from './nearest-point';
 import { nearestInBoth, nearestInDisc, outline, type Point2 } from './planar';
 import { ontoRim } from './rim';
-import { touch, witness } from './sweep';
+import { contact, witness } from './sweep';
 
 /** Corners whose height along the normal differs by less than this part of the bodies' size touch together. */
 const LEVEL_PART = 1e-7;
@@ -32,22 +32,24 @@ export function contactNearCentre(
 		const z = A.z + travel * dz;
 		const far = nearestPoint(B, x, y, z, out);
 		if (far > 0) {
-			touch.nx = (x - out[0]) / far;
-			touch.ny = (y - out[1]) / far;
-			touch.nz = (z - out[2]) / far;
+			contact.nx = (x - out[0]) / far;
+			contact.ny = (y - out[1]) / far;
+			contact.nz = (z - out[2]) / far;
 		}
 		return;
 	}
 	contactByFeatures(A, dx, dy, dz, travel, B, out);
 	// Faces and edges are told apart by the normal, which a cylinder's rim leaves uncertain: hold the point against both bodies.
 	const off = residual(A, dx, dy, dz, travel, B, out);
-	if (off > 1e-9 * (1 + A.reach + B.reach) && residual(A, dx, dy, dz, travel, B, witness) < off) out.set(witness);
+	if (off > 1e-9 * (1 + A.boundingRadius + B.boundingRadius) && residual(A, dx, dy, dz, travel, B, witness) < off)
+		out.set(witness);
 	if (A.kind === BOX && B.kind === CYLINDER) {
 		rim.set(out);
 		// Closed form, where it is no worse.
 		if (
 			ontoRim(A, dx, dy, dz, travel, B, rim) &&
-			residual(A, dx, dy, dz, travel, B, rim) <= residual(A, dx, dy, dz, travel, B, out) + 1e-9 * (A.reach + B.reach)
+			residual(A, dx, dy, dz, travel, B, rim) <=
+				residual(A, dx, dy, dz, travel, B, out) + 1e-9 * (A.boundingRadius + B.boundingRadius)
 		)
 			out.set(rim);
 	}
@@ -71,11 +73,11 @@ function contactByFeatures(
 	B: Body,
 	out: Float64Array,
 ): void {
-	const { nx, ny, nz } = touch;
-	const level = LEVEL_PART * Math.min(A.reach, B.reach);
-	out[0] = touch.x;
-	out[1] = touch.y;
-	out[2] = touch.z;
+	const { nx, ny, nz } = contact;
+	const level = LEVEL_PART * Math.min(A.boundingRadius, B.boundingRadius);
+	out[0] = contact.x;
+	out[1] = contact.y;
+	out[2] = contact.z;
 	const cx = A.x + travel * dx;
 	const cy = A.y + travel * dy;
 	const cz = A.z + travel * dz;

@@ -11,7 +11,7 @@ import { multiply, rotationOf, turned } from './matrix';
 import { depthInHull, nearestPoint } from './nearest-point';
 import { castRay } from './ray';
 import { segmentGap } from './segment-gap';
-import { castSweep, touch } from './sweep';
+import { castSweep, contact } from './sweep';
 
 const seeds = fc.integer({ min: 0, max: 2 ** 31 });
 const a = new Float64Array(3);
@@ -24,11 +24,11 @@ function pair(seed: number): { A: Body; B: Body; size: number; out: number } {
 	const A = d.body(size);
 	const B = d.body(size * d.between(0.2, 3));
 	const [x, y, z] = d.direction();
-	const away = (A.reach + B.reach) * d.between(0, 1.5);
+	const away = (A.boundingRadius + B.boundingRadius) * d.between(0, 1.5);
 	const out = d.chance(0.2) ? 1e5 : 0;
 	A.place(out, -out, out, A.m);
 	B.place(out + x * away, -out + y * away, out + z * away, B.m);
-	return { A, B, size: Math.max(A.reach, B.reach), out };
+	return { A, B, size: Math.max(A.boundingRadius, B.boundingRadius), out };
 }
 
 /** Distance between the two planes at right angles to n that hold the bodies apart. */
@@ -204,7 +204,7 @@ describe('sweep', () => {
 				const B = d.body(size);
 				const A = d.body(size * d.between(0.1, 2), ['box', 'sphere', 'capsule']);
 				const u = d.direction();
-				const away = (A.reach + B.reach) * d.between(1, 5);
+				const away = (A.boundingRadius + B.boundingRadius) * d.between(1, 5);
 				A.place(
 					-u[0] * away + size * d.between(-0.7, 0.7),
 					-u[1] * away + size * d.between(-0.7, 0.7),
@@ -213,7 +213,7 @@ describe('sweep', () => {
 				);
 				const length = 3 * away;
 				const t = castSweep(A, ...u, length, B);
-				const normal = [touch.nx, touch.ny, touch.nz];
+				const normal = [contact.nx, contact.ny, contact.nz];
 				const moved = (s: number) => gap(A.clone().place(A.x + s * u[0], A.y + s * u[1], A.z + s * u[2], A.m), B);
 				if (t === INSIDE) {
 					expect(moved(0)).toBeLessThanOrEqual(1.1e-6);

@@ -23,22 +23,25 @@ export class Hull {
 	/** Bounding planes: unit normal and offset, four numbers each; a point p is inside where n·p ≤ d for all. */
 	readonly planes: Float64Array;
 	readonly bounds: Float64Array;
-	readonly reach: number;
+	readonly boundingRadius: number;
 	/** A polygon in the plane z = 0. */
-	readonly flat: boolean;
+	readonly polygon: boolean;
 	/** One triangle anywhere in space, its corners moved from one to the next; it has no planes and no bounds of its own. */
-	readonly loose: boolean;
+	readonly movable: boolean;
 	/** Neighbours of each corner, as a compressed list; built only for large hulls. */
 	private readonly starts: Uint32Array | null = null;
 	private readonly neighbours: Uint32Array | null = null;
 	private last = 0;
 
-	constructor(points: Float64Array, triangles: Uint32Array, flat: boolean, loose = false) {
+	constructor(points: Float64Array, triangles: Uint32Array, flat: boolean, movable = false) {
+		if (points.length % 3 !== 0) throw new RangeError(`${points.length} coordinates are not three a point`);
+		for (let i = 0; i < points.length; i++)
+			if (!Number.isFinite(points[i])) throw new RangeError(`coordinate ${i} is ${points[i]}`);
 		this.points = points;
 		this.triangles = triangles;
-		this.flat = flat;
-		this.loose = loose;
-		if (loose) this.planes = new Float64Array(0);
+		this.polygon = flat;
+		this.movable = movable;
+		if (movable) this.planes = new Float64Array(0);
 		else this.planes = flat ? edgePlanes(points) : facePlanes(points, triangles);
 		const b = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
 		let reach = 0;
@@ -50,7 +53,7 @@ export class Hull {
 			reach = Math.max(reach, Math.hypot(points[i], points[i + 1], points[i + 2]));
 		}
 		this.bounds = b;
-		this.reach = reach;
+		this.boundingRadius = reach;
 		const corners = points.length / 3;
 		if (!flat && corners > SCAN) {
 			const starts = new Uint32Array(corners + 1);
@@ -75,7 +78,7 @@ export class Hull {
 			points[i + 1] *= sy;
 			points[i + 2] *= sz;
 		}
-		return new Hull(points, this.triangles, this.flat);
+		return new Hull(points, this.triangles, this.polygon);
 	}
 
 	/** @returns the index of the corner farthest along a direction in the shape's axes. */

@@ -58,16 +58,16 @@ function nearestToSpot(body: Body, out: Float64Array): void {
 		}
 		case HULL: {
 			const hull = body.hull as Hull;
-			if (hull.loose) {
+			if (hull.movable) {
 				nearestOnTriangle(hull.points, 0, px, py, pz, corner);
 				qx = corner[0];
 				qy = corner[1];
 				qz = corner[2];
-			} else if (depthInHull(hull, px, py, pz) <= 0 && (!hull.flat || pz === 0)) {
+			} else if (depthInHull(hull, px, py, pz) <= 0 && (!hull.polygon || pz === 0)) {
 				qx = px;
 				qy = py;
 				qz = pz;
-			} else if (hull.flat) {
+			} else if (hull.polygon) {
 				const ring = hull.points;
 				let best = Number.POSITIVE_INFINITY;
 				for (let i = 0; i < ring.length; i += 3) {

@@ -314,7 +314,7 @@ export function exitDistance(
 	entry: number,
 ): number {
 	const start = Math.max(0, entry);
-	const far = start + 2 * body.reach + Math.hypot(body.x - x, body.y - y, body.z - z) + 1;
+	const far = start + 2 * body.boundingRadius + Math.hypot(body.x - x, body.y - y, body.z - z) + 1;
 	const back = castRay(body, x + dx * far, y + dy * far, z + dz * far, -dx, -dy, -dz, null);
 	return back === MISS || back < 0 ? start : Math.max(start, far - back);
 }

@@ -19,7 +19,7 @@ export function ontoRim(
 	out: Float64Array,
 ): boolean {
 	const { m, hx: radius, hy } = B;
-	const near = 1e-3 * Math.min(A.reach, B.reach);
+	const near = 1e-3 * Math.min(A.boundingRadius, B.boundingRadius);
 	const x = out[0] - B.x;
 	const y = out[1] - B.y;
 	const z = out[2] - B.z;

@@ -14,7 +14,7 @@ const MAX_STEPS = 100;
 const TOUCH_PART = 1e-11;
 
 /** Where and how the last `castSweep` touched. */
-export const touch = { nx: 0, ny: 0, nz: 0, x: 0, y: 0, z: 0 };
+export const contact = { nx: 0, ny: 0, nz: 0, x: 0, y: 0, z: 0 };
 
 /** Nearest point of the moving body at the last step of the last `castSweep`, by GJK alone. */
 export const witness = new Float64Array(3);
@@ -28,7 +28,7 @@ export const witness = new Float64Array(3);
  */
 export function castSweep(A: Body, dx: number, dy: number, dz: number, length: number, B: Body): number {
 	const { x, y, z } = A;
-	const close = TOUCH_PART * (1 + A.reach + B.reach);
+	const close = TOUCH_PART * (1 + A.boundingRadius + B.boundingRadius);
 	let t = 0;
 	let result = Number.POSITIVE_INFINITY;
 	for (let step = 0; step < MAX_STEPS; step++) {
@@ -44,12 +44,12 @@ export function castSweep(A: Body, dx: number, dy: number, dz: number, length: n
 		// While separate, the plane just found is remembered: at the touch itself it can no longer be measured well, unless
 		// round edges keep the cores apart.
 		if (closing > 0 && (g > close || step === 0 || nearest.core > 1e-3 * (A.r + B.r))) {
-			touch.nx = -nearest.nx;
-			touch.ny = -nearest.ny;
-			touch.nz = -nearest.nz;
-			touch.x = A.x + nearest.ax;
-			touch.y = A.y + nearest.ay;
-			touch.z = A.z + nearest.az;
+			contact.nx = -nearest.nx;
+			contact.ny = -nearest.ny;
+			contact.nz = -nearest.nz;
+			contact.x = A.x + nearest.ax;
+			contact.y = A.y + nearest.ay;
+			contact.z = A.z + nearest.az;
 		}
 		if (g <= close) {
 			result = t;
@@ -77,9 +77,9 @@ export function castSweep(A: Body, dx: number, dy: number, dz: number, length: n
 		A.x = x + t * dx;
 		A.y = y + t * dy;
 		A.z = z + t * dz;
-		touch.x += advance * dx;
-		touch.y += advance * dy;
-		touch.z += advance * dz;
+		contact.x += advance * dx;
+		contact.y += advance * dy;
+		contact.z += advance * dz;
 	}
 	A.x = x;
 	A.y = y;

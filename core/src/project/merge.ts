@@ -40,6 +40,7 @@ function byKey(list: readonly unknown[]): Map<string, unknown> | null {
 	return map;
 }
 
+/** Whether two values of a file say the same: lists in order, objects whatever the order of their keys. */
 export function deepEqual(a: unknown, b: unknown): boolean {
 	if (a === b) return true;
 	if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
@@ -156,6 +157,7 @@ export interface Renaming {
 	to: string;
 }
 
+/** Two edits of one project brought together. */
 export interface Merged {
 	project: Project;
 	/** Their changes that were taken in: for other states of ours, as the history holds them. */

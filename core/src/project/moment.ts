@@ -1,7 +1,7 @@
 /** A project at one moment: the moment, and those it is on, laid over the scene. */
 import type { Camera, Moment, Overlay, Project, Query, SceneObject, StateValue } from './schema';
 
-export interface Laid {
+export interface SceneAtMoment {
 	objects: SceneObject[];
 	cameras: Camera[];
 	queries: Query[];
@@ -26,9 +26,9 @@ export function momentChain(project: Project, id: string): Moment[] {
  * @param moment id of a moment, or null for the scene as it stands
  * @returns new lists; entries no moment touches are the project's own objects
  */
-export function layOver(project: Project, moment: string | null): Laid {
+export function applyMoment(project: Project, moment: string | null): SceneAtMoment {
 	const { scene } = project;
-	const laid: Laid = {
+	const laid: SceneAtMoment = {
 		objects: scene.objects,
 		cameras: scene.cameras,
 		queries: project.queries,

@@ -4,12 +4,14 @@ import { MOST_PROBLEMS } from './bounds';
 import { describe, oneLine } from './describe';
 import { KNOWN } from './schema';
 
+/** One thing that is wrong with a file, where, and what would be right. */
 export interface Problem {
 	/** Keys and indices from the top of the file. */
 	path: (string | number)[];
 	message: string;
 }
 
+/** The way to a value: keys and places, outermost first. */
 export type Path = (string | number)[];
 
 /** Problems as they are found: the first ones with their words, the rest by number, so that a wrong export is refused at once. */

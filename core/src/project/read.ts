@@ -7,6 +7,7 @@ import { checkReferences } from './references';
 import { checkRules } from './rules';
 import { FORMAT, type Project, projectSchema } from './schema';
 
+/** A project, or all that is wrong with what was read. */
 export type Reading =
 	| { ok: true; project: Project }
 	| { ok: false; problems: Problem[] /** Found beside those listed. */; more: number };

@@ -2,7 +2,7 @@
  * Recording by doing: an edit made while a moment is looked at goes into the moment, as far as a moment can hold it; the rest (a
  * shape's size, a new object, a query's words) changes the scene itself.
  */
-import { layOver } from './moment';
+import { applyMoment } from './moment';
 import type { Moment, Overlay, Project, SceneObject, Vec3 } from './schema';
 
 const FIELDS = [
@@ -41,7 +41,7 @@ const byId = <T extends { id: string }>(list: readonly T[]): Map<string, T> =>
 /** The project as it stands at a moment, in the form of a project: what an edit made there sees. */
 export function projectAt(project: Project, moment: string | null): Project {
 	if (moment === null) return project;
-	const { objects, cameras, queries, states } = layOver(project, moment);
+	const { objects, cameras, queries, states } = applyMoment(project, moment);
 	return { ...project, scene: { ...project.scene, objects, cameras, states }, queries };
 }
 

@@ -16,6 +16,7 @@ interface Names {
 	moment: Set<string>;
 }
 
+/** What an id may refer to. */
 export type Kind = keyof Names;
 
 /**

@@ -2,6 +2,7 @@
 import { checkProject } from './read';
 import type { Project } from './schema';
 
+/** A project mended, with what was done to it in words. */
 export interface Repair {
 	project: Project;
 	/** What was left out, in words, one each. */

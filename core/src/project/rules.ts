@@ -107,7 +107,7 @@ export function checkRules(project: Project, problems: Problems): void {
 
 function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, message: string) => void): void {
 	const { kind } = query;
-	const path3 = kind === 'ray' || kind === 'pick' || kind === 'sweep';
+	const alongPath = kind === 'ray' || kind === 'pick' || kind === 'sweep';
 	const by = query.choose?.by ?? [];
 	if (kind === 'ray' || kind === 'sweep') {
 		if ((query.aim === undefined) === (query.to === undefined))
@@ -117,9 +117,9 @@ function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, m
 	}
 	if (kind === 'ray' && query.assist?.by === 'pixels')
 		say([...path, 'assist', 'by'], 'pixels need a picture: only a pick has one; use "angle" or "distance"');
-	if (path3 && query.sight?.from)
+	if (alongPath && query.sight?.from)
 		say([...path, 'sight', 'from'], `the sight of a ${kind} runs along its path; "from" is for overlap and hitbox`);
-	if (path3 && query.sight?.to)
+	if (alongPath && query.sight?.to)
 		say([...path, 'sight', 'to'], `the sight of a ${kind} runs along its path; "to" is for overlap and hitbox`);
 	(query.selects?.when ?? []).forEach((condition, j) => {
 		if (condition.of === 'asker' && query.asker === undefined)
@@ -130,7 +130,7 @@ function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, m
 			say([...path, 'choose', 'by', j, 'rule'], 'the rule "cursor" is for picks');
 	});
 	const aims = by.findIndex((r) => r.rule === 'aim');
-	if (!path3 && query.asker === undefined && !query.view?.about) {
+	if (!alongPath && query.asker === undefined && !query.view?.about) {
 		if (query.view)
 			say(
 				[...path, 'view'],

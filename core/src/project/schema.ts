@@ -32,6 +32,7 @@ import {
 	vec3,
 } from './values';
 
+/** The `format` of the files this core reads and writes. */
 export const FORMAT = 'frelk/1';
 
 /** Prefix by which the known keys of an object or union travel through a Zod message to `problems.ts`. */
@@ -58,6 +59,7 @@ const unionError = (kinds: readonly string[]) => ({
 	error: (issue: { code?: string | undefined }) => (issue.code === 'invalid_union' ? known(kinds) : undefined),
 });
 
+/** What an id looks like: 1 to 64 small letters, digits and hyphens, no hyphen first. */
 export const ID_PATTERN = /^[a-z0-9][a-z0-9-]{0,63}$/;
 const id = z
 	.string()
@@ -92,6 +94,7 @@ const sizes = {
 	circle: { kind: z.literal('circle'), radius: size },
 	polygon: { kind: z.literal('polygon'), points: points<[number, number]>(2) },
 };
+/** Kinds of shape, those of space before those of flat scenes. */
 export const SHAPE_KINDS = [
 	'box',
 	'sphere',
@@ -204,6 +207,7 @@ const sceneSchema = item({
 
 // ---- anchors and directions ----
 
+/** The ways to say a place; an anchor has exactly one of them. */
 export const ANCHOR_KEYS = ['point', 'object', 'focus', 'camera', 'hitOf'] as const;
 
 export const anchorSchema = part({
@@ -265,6 +269,7 @@ const selectsSchema = part({
 	roles: atLeastOne(oneOf(['solid', 'sensor']), 'role').optional(),
 });
 
+/** Rules by which one of several is chosen. */
 export const RULES = ['distance', 'aim', 'cursor', 'priority', 'direct', 'listed'] as const;
 const ruleSchema = part({
 	rule: oneOf(RULES),
@@ -316,6 +321,7 @@ const pathFields = {
 };
 const assist = part({ by: oneOf(['angle', 'distance', 'pixels']), within: notNegative }).optional();
 
+/** Kinds of query. */
 export const QUERY_KINDS = ['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const;
 export const querySchema = z.discriminatedUnion(
 	'kind',
@@ -433,27 +439,51 @@ export const projectSchema = item({
 	runs: z.array(z.looseObject({ id })).optional(),
 });
 
+/** A project file: a scene, the queries asked of it, moments, and checks. Lengths in metres, angles in degrees. */
 export type Project = z.infer<typeof projectSchema>;
+/** What stands where: layers, tags, sides, objects and cameras. Y up and −Z ahead; flat: X right, Y up, Z the depth. */
 export type Scene = Project['scene'];
+/** An object of the scene, its place under its parent. */
 export type SceneObject = z.infer<typeof objectSchema>;
+/** A shape of an object, at its own place and turn in the object's axes. */
 export type Shape = z.infer<typeof shapeSchema>;
+/** The kind of a shape. */
 export type ShapeKind = Shape['kind'];
+/** A shape a query sends out or holds: as that of an object, without name, place and role. */
 export type VolumeShape = z.infer<typeof volumeShape>;
+/** The volume of an overlap that takes the shapes of an object, grown by metres on every side. */
 export type LikeShape = z.infer<typeof likeShape>;
+/** A camera: perspective with `fov` degrees from lower to upper edge, or orthographic with `height` metres. */
 export type Camera = z.infer<typeof cameraSchema>;
+/** A place: a point, an object's origin or focus, a camera, or the hit of another query. */
 export type Anchor = z.infer<typeof anchorSchema>;
+/** A direction: along an axis of something, or toward a place. */
 export type Direction = z.infer<typeof directionSchema>;
+/** A query of any kind: where it goes, what it may choose, and how it chooses. */
 export type Query = z.infer<typeof querySchema>;
+/** The kind of a query. */
 export type QueryKind = Query['kind'];
+/** A query of one kind. */
 export type QueryOf<K extends QueryKind> = Extract<Query, { kind: K }>;
+/** A state that must be, or lie between two limits, neither of them included. */
 export type Condition = z.infer<typeof conditionSchema>;
+/** A rule of choice with its slack, in the rule's own unit. */
 export type Rule = z.infer<typeof ruleSchema>;
+/** The name of a rule of choice. */
 export type RuleName = Rule['rule'];
+/** How one side regards another. */
 export type Stance = z.infer<typeof stance>;
+/** The value of a state: yes or no, or a number. */
 export type StateValue = boolean | number;
+/** The scene at another time: what differs from the scene as laid out, or from the moment it is on. */
 export type Moment = z.infer<typeof momentSchema>;
+/** What a moment says of one object. */
 export type Overlay = z.infer<typeof overlaySchema>;
+/** What a query should answer at a moment. */
 export type Check = z.infer<typeof checkSchema>;
+/** What is expected of an answer. */
 export type Expect = Check['expect'];
+/** x, y, z. */
 export type Vec3 = [number, number, number];
+/** x, y. */
 export type Vec2 = [number, number];

@@ -3,7 +3,7 @@ import { example } from '../tests/examples';
 import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
 import { checkProject } from './read';
-import { forget, replaceUses, usesOf, wordsOfUse } from './uses';
+import { removeReferences, replaceUses, usesOf, wordsOfUse } from './uses';
 
 const quay = () => example('harl-quay');
 
@@ -40,7 +40,7 @@ describe('uses', () => {
 			for (const [kind, list] of kinds) {
 				if (list.length === 0) continue;
 				const { id } = d.of(list as readonly { id: string }[]);
-				const next = forget(project, kind, id);
+				const next = removeReferences(project, kind, id);
 				const checked = checkProject(next);
 				expect(checked.ok ? [] : checked.problems).toEqual([]);
 				expect(usesOf(next, kind, id)).toEqual([]);
@@ -52,7 +52,7 @@ describe('uses', () => {
 		const p = quay();
 		const gone: string[] = [];
 		const hitbox = p.queries.find((q) => q.kind === 'hitbox');
-		forget(p, 'object', hitbox?.asker ?? '', gone);
+		removeReferences(p, 'object', hitbox?.asker ?? '', gone);
 		expect(gone.some((g) => g.startsWith('query '))).toBe(true);
 	});
 });

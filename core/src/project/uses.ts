@@ -83,7 +83,7 @@ function needsAsker(query: Query): boolean {
  * @param gone names of what went with it are added here
  * @returns a new project
  */
-export function forget(project: Project, kind: Kind, id: string, gone: string[] = []): Project {
+export function removeReferences(project: Project, kind: Kind, id: string, gone: string[] = []): Project {
 	let next: Project = JSON.parse(JSON.stringify(project)) as Project;
 	const list = COLLECTIONS[kind](next);
 	const index = list?.findIndex((entry) => entry.id === id) ?? -1;
@@ -134,7 +134,7 @@ export function forget(project: Project, kind: Kind, id: string, gone: string[] 
 		const name = COLLECTIONS[what](next)?.find((entry) => entry.id === other);
 		if (!name) continue;
 		gone.push(`${what} ${name.name ?? name.id}`);
-		next = forget(next, what, other, gone);
+		next = removeReferences(next, what, other, gone);
 	}
 	return next;
 }

@@ -10,14 +10,14 @@ import type { Query } from '../project/schema';
 import type { World, WorldObject } from '../world/world';
 import { type Choice, choose, takeOf } from './choose';
 import { type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from './filters';
-import { frameOf, isNote, type Point } from './frame';
 import { limitVerdict } from './limits';
+import { isNote, type Point, placementOf } from './placement';
 import { blocksOnPath, sightVerdict } from './sight';
-import { beyondEnd, type Contender, helpedBy, missMargin, type Touching, touch } from './touch';
+import { beyondEnd, type Contender, missMargin, type Touching, touch, withinAssist } from './touch';
 import type { Answer, Note, Selected, Verdict } from './types';
 
 /** Answers of one world, each query asked at most once: chains through `hitOf` share them. */
-export class Asking {
+export class Answerer {
 	private readonly hits = new Map<string, Selected | null>();
 
 	constructor(readonly world: World) {}
@@ -69,40 +69,46 @@ interface OtherPath {
 
 /** The full answer of one query of a world. */
 export function explain(world: World, query: Query): Answer {
-	return new Asking(world).explain(query);
+	return new Answerer(world).explain(query);
 }
 
 /** @param winnerFilters null to explain */
 function run(
-	asking: Asking,
+	answerer: Answerer,
 	query: Query,
 	winnerFilters: Filters | null,
 	touched?: Contender[],
 	other?: OtherPath,
 	later = false,
 ): Answer {
-	const { world } = asking;
+	const { world } = answerer;
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const answer: Answer = { query: query.id, status: 'none', selected: [], tied: [], notes: [], verdicts: [] };
 	const off = offNotes(world, query, asker);
 	if (off.length > 0) return { ...answer, status: 'off', notes: off };
-	const frame = frameOf({ world, query, asker, hitOf: asking.hitOf });
-	if (isNote(frame)) return { ...answer, status: 'waiting', notes: [frame] };
+	const placement = placementOf({ world, query, asker, hitOf: answerer.hitOf });
+	if (isNote(placement)) return { ...answer, status: 'waiting', notes: [placement] };
 
-	if (other && frame.path) {
-		if (!query.view?.about && frame.about) frame.about = viewAlong(query, other.dir);
-		frame.path = { ...other, swept: frame.path.swept };
-		frame.apex = other.start;
-		frame.measuring = other.start;
-		if (!asker) frame.approachFrom = other.start;
+	if (other && placement.path) {
+		if (!query.view?.about && placement.viewAxis) placement.viewAxis = viewAlong(query, other.dir);
+		placement.path = { ...other, swept: placement.path.swept };
+		placement.apex = other.start;
+		placement.measuring = other.start;
+		if (!asker) placement.approachFrom = other.start;
 	}
 	const explaining = winnerFilters === null;
 	const filters = winnerFilters ?? filtersOf(world, query);
-	const t: Touching = { filters, frame, count: query.startInside === 'count', startsInside: new Set(), pathBody: null };
+	const t: Touching = {
+		filters,
+		placement: placement,
+		count: query.startInside === 'count',
+		startsInside: new Set(),
+		pathBody: null,
+	};
 	const verdicts: (Verdict | undefined)[] = new Array(explaining ? world.objects.length : 0);
 	const reached: Contender[] = [];
 	const near = nearby(t);
-	const helped = helpedBy(t);
+	const helped = withinAssist(t);
 	const all = explaining || near === null || helped !== null;
 	for (const object of all ? world.objects : [...near].sort((a, b) => a.index - b.index)) {
 		const isNear = near === null || near.has(object);
@@ -120,20 +126,21 @@ function run(
 			continue;
 		}
 		touched?.push(contact);
-		const limited = limitVerdict(filters, frame, contact);
+		const limited = limitVerdict(filters, placement, contact);
 		if (limited) verdicts[object.index] = limited;
 		else reached.push(contact);
 	}
 
 	const contenders: Contender[] = [];
-	const onPath = frame.path && filters.blockers !== 0 && (explaining || reached.length > 0) ? blocksOnPath(t) : null;
+	const onPath =
+		placement.path && filters.blockers !== 0 && (explaining || reached.length > 0) ? blocksOnPath(t) : null;
 	for (const contact of reached) {
 		const blocked = sightVerdict(t, onPath, contact);
 		if (blocked) verdicts[contact.object.index] = blocked;
 		else contenders.push(contact);
 	}
 
-	const choice = choose(filters, frame, contenders);
+	const choice = choose(filters, placement, contenders);
 	for (const verdict of choice.lost) verdicts[world.objectById.get(verdict.object)?.index ?? 0] = verdict;
 	conclude(answer, filters, choice, verdicts, t.startsInside);
 	if (explaining) answer.verdicts = verdicts as Verdict[];
@@ -240,15 +247,15 @@ const AROUND = 2e-6;
 
 /** Objects of which a shape may be touched, those whose boxes the query meets; null for all. */
 function nearby(t: Touching): Set<WorldObject> | null {
-	const { frame, filters } = t;
+	const { placement, filters } = t;
 	const { world } = filters;
 	if (world.shapes.length <= FEW_SHAPES) return null;
 	const seen = new Set<WorldObject>();
 	const add = (index: number) => {
 		seen.add(world.shapes[index].object);
 	};
-	const { path } = frame;
-	if (frame.flatPick && path) {
+	const { path } = placement;
+	if (placement.flatPick && path) {
 		box.set([path.start[0] - AROUND, path.start[1] - AROUND, -1, path.start[0] + AROUND, path.start[1] + AROUND, 1]);
 		world.tree().overlap(box, add);
 	} else if (path) {
@@ -268,11 +275,11 @@ function nearby(t: Touching): Set<WorldObject> | null {
 			return limit;
 		});
 	} else
-		for (const volume of frame.volumes) {
+		for (const volume of placement.volumes) {
 			boundsOf(volume.body, box);
 			for (let k = 0; k < 3; k++) {
-				box[k] -= frame.grow + AROUND;
-				box[k + 3] += frame.grow + AROUND;
+				box[k] -= placement.grow + AROUND;
+				box[k + 3] += placement.grow + AROUND;
 			}
 			world.tree().overlap(box, add);
 		}

@@ -5,8 +5,8 @@ import type { Project, Query } from '../project/schema';
 import { runs } from '../tests/runs';
 import { buildWorld, moveObjects, type WorldCamera } from '../world/world';
 import { filtersOf } from './filters';
-import { frameOf, fromCursor, isNote, pixelsFromCursor, project, type View } from './frame';
-import { helpedBy, type Touching } from './touch';
+import { fromCursor, isNote, pixelsFromCursor, placementOf, project, type View } from './placement';
+import { type Touching, withinAssist } from './touch';
 
 type Triple = [number, number, number];
 
@@ -50,16 +50,22 @@ const sceneOf = (
 function touchingOf(scene: Project): Touching {
 	const world = buildWorld(scene);
 	const query = world.queries[0];
-	const frame = frameOf({ world, query, asker: null, hitOf: () => null });
-	if (isNote(frame)) throw new Error('the query waits');
-	return { filters: filtersOf(world, query), frame, count: false, startsInside: new Set(), pathBody: null };
+	const placement = placementOf({ world, query, asker: null, hitOf: () => null });
+	if (isNote(placement)) throw new Error('the query waits');
+	return {
+		filters: filtersOf(world, query),
+		placement: placement,
+		count: false,
+		startsInside: new Set(),
+		pathBody: null,
+	};
 }
 
 /** The contract's sentence, word for word: between the ends of the path, and no further beside it than the assist says; at the start always. */
-function reaches({ frame, filters: { query } }: Touching, focus: Triple): boolean {
-	if ((query.kind !== 'ray' && query.kind !== 'pick') || !query.assist || !frame.path)
+function reaches({ placement, filters: { query } }: Touching, focus: Triple): boolean {
+	if ((query.kind !== 'ray' && query.kind !== 'pick') || !query.assist || !placement.path)
 		throw new Error('not a query that is helped');
-	const { start, dir, length } = frame.path;
+	const { start, dir, length } = placement.path;
 	const r = focus.map((v, k) => v - start[k]) as Triple;
 	if (Math.hypot(...r) === 0) return true;
 	const t = r[0] * dir[0] + r[1] * dir[1] + r[2] * dir[2];
@@ -67,12 +73,12 @@ function reaches({ frame, filters: { query } }: Touching, focus: Triple): boolea
 	const { by, within } = query.assist;
 	if (by === 'angle') return angleBetween(...r, ...dir) <= within;
 	if (by === 'distance') return Math.hypot(...r.map((v, k) => v - t * dir[k])) <= within;
-	return frame.view !== null && pixelsFromCursor(frame.view as View, focus) <= within;
+	return placement.view !== null && pixelsFromCursor(placement.view as View, focus) <= within;
 }
 
 /** Holds what is marked against the contract, object by object. @returns how many are reached */
 function held(t: Touching, foci: readonly Triple[]): number {
-	const helped = helpedBy(t);
+	const helped = withinAssist(t);
 	expect([...(helped ?? [])]).toEqual(foci.map((focus) => (reaches(t, focus) ? 1 : 0)));
 	return foci.filter((_, i) => helped?.[i] === 1).length;
 }
@@ -128,7 +134,7 @@ it('reaches by angle and by distance what lies that near the path', () => {
 				// A focus at the very start is neither ahead nor behind: it is reached.
 				const all = [from, ...foci];
 				const t = touchingOf(sceneOf(all, { position: [0, 0, 0], rotation: [0, 0, 0], ortho: false }, query));
-				expect(helpedBy(t)?.[0]).toBe(1);
+				expect(withinAssist(t)?.[0]).toBe(1);
 				near += held(t, all) - 1;
 			},
 		),
@@ -148,9 +154,9 @@ it('follows objects that move', () => {
 	};
 	const scene = sceneOf([[5, 0, -4]], { position: [0, 0, 0], rotation: [0, 0, 0], ortho: false }, query);
 	const t = touchingOf(scene);
-	expect(helpedBy(t)?.[0]).toBe(0);
+	expect(withinAssist(t)?.[0]).toBe(0);
 	moveObjects(t.filters.world, new Map([['o0', { ...scene.scene.objects[0], position: [0.5, 0, -4] }]]));
-	expect(helpedBy(t)?.[0]).toBe(1);
+	expect(withinAssist(t)?.[0]).toBe(1);
 });
 
 it('sees a point from the cursor as the picture shows it', () => {

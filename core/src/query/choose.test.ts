@@ -5,10 +5,10 @@ import type { Rule } from '../project/schema';
 import { runs } from '../tests/runs';
 import { choose, ruleValue, slackOf } from './choose';
 import type { Filters } from './filters';
-import type { Frame } from './frame';
+import type { Placement } from './placement';
 import type { Contender } from './touch';
 
-const frame = { rangeFrom: null, flatPick: false, view: null } as unknown as Frame;
+const placement = { rangeFrom: null, flatPick: false, view: null } as unknown as Placement;
 const filters = (take: number | 'all', by: Rule[]): Filters =>
 	({
 		world: { tieSlack: 0.001, hasStandIns: false, flat: false },
@@ -34,9 +34,10 @@ function oneRound(f: Filters, rules: readonly Rule[], from: readonly Contender[]
 	let group = [...from];
 	for (const rule of rules) {
 		if (group.length === 1) break;
-		const best = group.reduce((least, c) => Math.min(least, ruleValue(f, frame, rule, c)), Infinity);
+		const best = group.reduce((least, c) => Math.min(least, ruleValue(f, placement, rule, c)), Infinity);
 		group = group.filter(
-			(c) => ruleValue(f, frame, rule, c) - best <= slackOf(rule, 0.001) || ruleValue(f, frame, rule, c) === best,
+			(c) =>
+				ruleValue(f, placement, rule, c) - best <= slackOf(rule, 0.001) || ruleValue(f, placement, rule, c) === best,
 		);
 	}
 	return group;
@@ -83,7 +84,7 @@ it('takes what taking one after the other takes, with the same ties and the same
 			(list, rules, take) => {
 				const f = filters(take, rules);
 				const contenders = list.map(([distance, priority, assisted], i) => contender(i, distance, priority, assisted));
-				const got = choose(f, frame, contenders);
+				const got = choose(f, placement, contenders);
 				const wanted = simply(f, take, rules, contenders);
 				expect(got.taken.map((c) => c.object.id)).toEqual(wanted.taken);
 				expect(got.tied.map((c) => c.object.id)).toEqual(wanted.tied);
@@ -99,10 +100,10 @@ it('takes what taking one after the other takes, with the same ties and the same
 it('ends where nothing can be measured: what is no number comes last', () => {
 	const f = filters('all', [{ rule: 'distance' }]);
 	const odd = [contender(0, Number.NaN, 0, false), contender(1, 2, 0, false), contender(2, Infinity, 0, false)];
-	expect(choose(f, frame, odd).taken.map((c) => c.object.id)).toEqual(['o1', 'o0', 'o2']);
-	const one = choose(filters(1, [{ rule: 'distance' }]), frame, odd.slice(0, 1));
+	expect(choose(f, placement, odd).taken.map((c) => c.object.id)).toEqual(['o1', 'o0', 'o2']);
+	const one = choose(filters(1, [{ rule: 'distance' }]), placement, odd.slice(0, 1));
 	expect(one.taken).toHaveLength(1);
-	const two = choose(filters(1, [{ rule: 'distance' }]), frame, [odd[0] as Contender, odd[2] as Contender]);
+	const two = choose(filters(1, [{ rule: 'distance' }]), placement, [odd[0] as Contender, odd[2] as Contender]);
 	expect(two.tied.map((c) => c.object.id)).toEqual(['o0', 'o2']);
 });
 
@@ -110,9 +111,9 @@ it('takes all of a hundred thousand equal ones in one go', () => {
 	const n = runs(100_000);
 	const many = Array.from({ length: n }, (_, i) => contender(i, 1, i % 2, false));
 	expect(
-		choose(filters('all', [{ rule: 'priority' }, { rule: 'distance' }, { rule: 'listed' }]), frame, many).taken,
+		choose(filters('all', [{ rule: 'priority' }, { rule: 'distance' }, { rule: 'listed' }]), placement, many).taken,
 	).toHaveLength(n);
 	expect(
-		choose(filters(n / 2, [{ rule: 'priority' }, { rule: 'listed' }]), frame, many).taken.at(-1)?.object.index,
+		choose(filters(n / 2, [{ rule: 'priority' }, { rule: 'listed' }]), placement, many).taken.at(-1)?.object.index,
 	).toBe(n - 1);
 });

@@ -1,8 +1,8 @@
 /** The stage `choice`: among contenders the rules decide, with slack; what they cannot tell apart is a tie. */
 import type { Query, Rule, RuleName } from '../project/schema';
 import type { Filters } from './filters';
-import { type Frame, pixelsFromCursor } from './frame';
 import { choiceDistance, viewAngle } from './limits';
+import { type Placement, pixelsFromCursor } from './placement';
 import { type Contender, focusOf } from './touch';
 import type { Verdict } from './types';
 
@@ -37,19 +37,19 @@ export function slackOf(rule: Rule, tieSlack: number): number {
 }
 
 /** A rule's figure for a contender; the smaller is the better, and what cannot be measured comes last. */
-export function ruleValue(f: Filters, frame: Frame, rule: Rule, c: Contender): number {
-	const value = measured(f, frame, rule, c);
+export function ruleValue(f: Filters, placement: Placement, rule: Rule, c: Contender): number {
+	const value = measured(f, placement, rule, c);
 	return Number.isNaN(value) ? Infinity : value;
 }
 
-function measured(f: Filters, frame: Frame, rule: Rule, c: Contender): number {
+function measured(f: Filters, placement: Placement, rule: Rule, c: Contender): number {
 	switch (rule.rule) {
 		case 'distance':
-			return choiceDistance(f, frame, c, rule.to ?? 'contact');
+			return choiceDistance(f, placement, c, rule.to ?? 'contact');
 		case 'aim':
-			return viewAngle(f, frame, c.object);
+			return viewAngle(f, placement, c.object);
 		case 'cursor':
-			return frame.view ? pixelsFromCursor(frame.view, focusOf(frame, f.world.flat, c.object)) : Infinity;
+			return placement.view ? pixelsFromCursor(placement.view, focusOf(placement, f.world.flat, c.object)) : Infinity;
 		case 'priority':
 			return -c.object.answersFor.priority;
 		case 'direct':
@@ -65,7 +65,7 @@ const inFileOrder = (a: Contender, b: Contender) =>
 /** Takes the best of the contenders: one, or the group the rules leave. */
 function takeBest(
 	f: Filters,
-	frame: Frame,
+	placement: Placement,
 	rules: readonly Rule[],
 	from: readonly Contender[],
 ): { group: Contender[]; losses: Map<Contender, Loss> } {
@@ -74,7 +74,7 @@ function takeBest(
 	for (const rule of rules) {
 		if (group.length < 2) break;
 		const slack = slackOf(rule, f.world.tieSlack);
-		const values = group.map((c) => ruleValue(f, frame, rule, c));
+		const values = group.map((c) => ruleValue(f, placement, rule, c));
 		let best = Infinity;
 		for (const value of values) if (value < best) best = value;
 		group = group.filter((c, i) => {
@@ -91,14 +91,19 @@ function takeBest(
  * The groups that taking one after the other comes to, each as `takeBest` would find it among what is left. Values are measured once, and
  * as long as one of the best is left those within slack of it stay the same: among them the further rules take in turn.
  */
-function* inTurn(f: Filters, frame: Frame, rules: readonly Rule[], from: readonly Contender[]): Generator<Contender[]> {
+function* inTurn(
+	f: Filters,
+	placement: Placement,
+	rules: readonly Rule[],
+	from: readonly Contender[],
+): Generator<Contender[]> {
 	const [rule, ...rest] = rules;
 	if (!rule || from.length < 2) {
 		if (from.length > 0) yield [...from].sort(inFileOrder);
 		return;
 	}
 	const slack = slackOf(rule, f.world.tieSlack);
-	const figures = new Map(from.map((c) => [c, ruleValue(f, frame, rule, c)]));
+	const figures = new Map(from.map((c) => [c, ruleValue(f, placement, rule, c)]));
 	const figure = (c: Contender): number => figures.get(c) ?? Infinity;
 	const sorted = [...from].sort((a, b) => (figure(a) === figure(b) ? 0 : figure(a) - figure(b)));
 	const gone = new Set<Contender>();
@@ -113,7 +118,7 @@ function* inTurn(f: Filters, frame: Frame, rules: readonly Rule[], from: readonl
 			near.push(c);
 			if (figure(c) === best) ofBest++;
 		}
-		for (const group of inTurn(f, frame, rest, near)) {
+		for (const group of inTurn(f, placement, rest, near)) {
 			yield group;
 			for (const c of group) {
 				gone.add(c);
@@ -125,10 +130,10 @@ function* inTurn(f: Filters, frame: Frame, rules: readonly Rule[], from: readonl
 	}
 }
 
-export function choose(f: Filters, frame: Frame, contenders: readonly Contender[]): Choice {
+export function choose(f: Filters, placement: Placement, contenders: readonly Contender[]): Choice {
 	const rules = rulesOf(f.query);
 	const lost: Verdict[] = [];
-	let remaining = mergeStandIns(f, frame, rules, contenders, lost);
+	let remaining = mergeStandIns(f, placement, rules, contenders, lost);
 	const taken: Contender[] = [];
 	const take = takeOf(f.query);
 	let open = take === 'all' ? Infinity : take;
@@ -136,14 +141,14 @@ export function choose(f: Filters, frame: Frame, contenders: readonly Contender[
 	let last: ReturnType<typeof takeBest> | null = null;
 	if (open === 1) {
 		if (remaining.length > 0) {
-			last = takeBest(f, frame, rules, remaining);
+			last = takeBest(f, placement, rules, remaining);
 			if (last.group.length > 1) tied = last.group;
 			else taken.push(...last.group);
 		}
 	} else {
 		const gone = new Set<Contender>();
 		let group: Contender[] = [];
-		for (group of inTurn(f, frame, rules, remaining)) {
+		for (group of inTurn(f, placement, rules, remaining)) {
 			if (group.length > open) {
 				tied = group;
 				break;
@@ -155,7 +160,7 @@ export function choose(f: Filters, frame: Frame, contenders: readonly Contender[
 		}
 		remaining = remaining.filter((c) => !gone.has(c));
 		// What is left over is held against the last round.
-		if (remaining.length > group.length) last = takeBest(f, frame, rules, remaining);
+		if (remaining.length > group.length) last = takeBest(f, placement, rules, remaining);
 	}
 	if (last) {
 		const chosen = new Set(last.group);
@@ -175,7 +180,7 @@ export function choose(f: Filters, frame: Frame, contenders: readonly Contender[
 /** Contenders that answer for the same object are reduced to the one the rules prefer; equal ones by file order. */
 function mergeStandIns(
 	f: Filters,
-	frame: Frame,
+	placement: Placement,
 	rules: readonly Rule[],
 	contenders: readonly Contender[],
 	lost: Verdict[],
@@ -189,7 +194,7 @@ function mergeStandIns(
 	}
 	const kept: Contender[] = [];
 	for (const group of groups.values()) {
-		const winner = group.length === 1 ? group[0] : takeBest(f, frame, rules, group).group[0];
+		const winner = group.length === 1 ? group[0] : takeBest(f, placement, rules, group).group[0];
 		kept.push(winner);
 		for (const c of group)
 			if (c !== winner) lost.push({ object: c.object.id, stage: 'choice', rule: 'stands-for', by: winner.object.id });

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Project, Query, SceneObject, Shape } from '../project/schema';
 import { ahead, answerTo, ask, ball, box, disc, object, project, rect, verdict } from '../tests/scene';
 import { buildWorld, moveObjects } from '../world/world';
-import { Asking } from './answer';
+import { Answerer } from './answer';
 import { rulesOf, slackOf, takeOf } from './choose';
 import { NOTHING, OTHER, prepareRay } from './ray-winner';
 import type { Answer } from './types';
@@ -15,8 +15,8 @@ const stage = (answer: Answer, id: string) => verdict(answer, id).stage;
 
 /** The answer without verdicts, which goes its own way through the filters. */
 function winner(p: Project): Answer {
-	const asking = new Asking(buildWorld(p));
-	return asking.winner(asking.world.queries[0] as Query);
+	const answerer = new Answerer(buildWorld(p));
+	return answerer.winner(answerer.world.queries[0] as Query);
 }
 
 describe('at the start', () => {

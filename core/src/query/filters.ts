@@ -37,6 +37,10 @@ const remembered = new WeakMap<WorldObject[], Map<string, Filters>>();
 
 const volumeOf = (query: Query) => (query.kind === 'overlap' ? query.shape : null);
 
+/**
+ * The filters of a query in a world, made once and kept for as long as what they hang on is the very same.
+ * @returns them with what they have already found
+ */
 export function filtersOf(world: World, query: Query): Filters {
 	let byQuery = remembered.get(world.objects);
 	if (!byQuery) {

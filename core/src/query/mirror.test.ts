@@ -5,7 +5,7 @@ import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
 import { runs } from '../tests/runs';
 import { buildWorld } from '../world/world';
-import { Asking } from './answer';
+import { Answerer } from './answer';
 import { filtersOf } from './filters';
 import { NOTHING, OTHER, prepareRay, TIED } from './ray-winner';
 import type { Answer } from './types';
@@ -42,8 +42,8 @@ describe('a mirrored scene', () => {
 			const image = mirrored(project) as Project;
 			for (const q of image.queries) if (q.kind === 'pick' && q.cursor) q.cursor[0] = q.viewport[0] - q.cursor[0];
 			const [a, b] = [project, image].map((p) => {
-				const asking = new Asking(buildWorld(p));
-				return asking.world.queries.map((q) => asking.explain(q));
+				const answerer = new Answerer(buildWorld(p));
+				return answerer.world.queries.map((q) => answerer.explain(q));
 			}) as [Answer[], Answer[]];
 			a.forEach((answer, i) => {
 				const other = b[i] as Answer;
@@ -78,7 +78,7 @@ describe('rays asked in bulk', () => {
 					const length = d.between(1, 12);
 					rays.set([...start, ...dir, length]);
 					const got = ray.cast(rays, 0);
-					const answer = new Asking(world).along(query, start, dir, length, filters);
+					const answer = new Answerer(world).along(query, start, dir, length, filters);
 					cast++;
 					outcomes.add(got >= 0 ? 'object' : String(got));
 					const label = `seed ${seed} ${query.id} ray ${i}`;

@@ -4,7 +4,7 @@ import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
 import { runs } from '../tests/runs';
 import { buildWorld, moveObjects, withQueries } from '../world/world';
-import { Asking } from './answer';
+import { Answerer } from './answer';
 
 const SEEDS = Array.from({ length: runs(60) }, (_, i) => i + 1);
 
@@ -17,7 +17,7 @@ describe('a world seen with other queries', () => {
 			for (let i = 0; i < 5; i++) world = withQueries(world, i % 2 === 0 ? other : project.queries);
 			const fresh = buildWorld({ ...project, queries: other });
 			for (const q of fresh.queries)
-				expect(new Asking(world).explain(q), `seed ${seed}, ${q.id}`).toEqual(new Asking(fresh).explain(q));
+				expect(new Answerer(world).explain(q), `seed ${seed}, ${q.id}`).toEqual(new Answerer(fresh).explain(q));
 		}
 	});
 
@@ -53,7 +53,7 @@ describe('objects that move', () => {
 			for (const o of fresh.objects) expect([...world.foci.subarray(3 * o.index, 3 * o.index + 3)]).toEqual(o.focus);
 			expect(world.bounds()).toEqual(fresh.bounds());
 			for (const q of fresh.queries)
-				expect(new Asking(face).winner(q).selected).toEqual(new Asking(fresh).winner(q).selected);
+				expect(new Answerer(face).winner(q).selected).toEqual(new Answerer(fresh).winner(q).selected);
 		}
 		expect(moved).toBeGreaterThan(runs(80));
 	});

@@ -5,7 +5,7 @@ import { Oracle } from '../tests/oracle/answer';
 import { randomProject } from '../tests/project';
 import { runs } from '../tests/runs';
 import { buildWorld } from '../world/world';
-import { Asking } from './answer';
+import { Answerer } from './answer';
 import type { Answer, Selected, Verdict } from './types';
 
 const near = (a: number | null | undefined, b: number | null | undefined, by: number): boolean =>
@@ -88,13 +88,13 @@ export function compare(
 	for (const seed of seeds) {
 		const project = randomProject(seed, recipe);
 		for (const moment of [null, ...(project.moments ?? []).map((m) => m.id)]) {
-			const asking = new Asking(buildWorld(project, moment));
+			const answerer = new Answerer(buildWorld(project, moment));
 			const oracle = new Oracle(project, moment);
-			for (const query of asking.world.queries) {
+			for (const query of answerer.world.queries) {
 				const wanted = oracle.answer(query);
 				if (wanted.edge < 2e-5) continue;
 				compared++;
-				const got = asking.explain(query);
+				const got = answerer.explain(query);
 				const found =
 					difference(oracle, got, wanted.answer, query.kind === 'sweep') ??
 					(query.kind === 'sweep' ? contactDiffers(oracle, query, got, wanted.answer) : null);

@@ -7,14 +7,14 @@ import { checkProject } from '../project/read';
 import type { Anchor, Direction, Project, Query } from '../project/schema';
 import { type Recipe, randomProject } from '../tests/project';
 import { buildWorld } from '../world/world';
-import { Asking } from './answer';
+import { Answerer } from './answer';
 import type { Answer, Verdict } from './types';
 
 const SEEDS = Array.from({ length: 400 }, (_, i) => i + 1);
 
 function answers(project: Project, moment: string | null = null): Answer[] {
-	const asking = new Asking(buildWorld(project, moment));
-	return asking.world.queries.map((q) => asking.explain(q));
+	const answerer = new Answerer(buildWorld(project, moment));
+	return answerer.world.queries.map((q) => answerer.explain(q));
 }
 
 /** What of an answer is the same wherever the scene stands. */
@@ -85,10 +85,10 @@ describe('generated projects', () => {
 		for (const seed of SEEDS) {
 			for (const moment of [null, 'later']) {
 				const project = randomProject(seed, { moments: true });
-				const asking = new Asking(buildWorld(project, moment));
-				for (const query of asking.world.queries) {
-					const full = asking.explain(query);
-					const quick = new Asking(asking.world).winner(query);
+				const answerer = new Answerer(buildWorld(project, moment));
+				for (const query of answerer.world.queries) {
+					const full = answerer.explain(query);
+					const quick = new Answerer(answerer.world).winner(query);
 					expect([quick.status, quick.selected, quick.tied], `seed ${seed} ${query.id}`).toEqual([
 						full.status,
 						full.selected,
@@ -101,10 +101,10 @@ describe('generated projects', () => {
 
 	it('say the same of every object where misses are measured when asked for', () => {
 		for (const seed of SEEDS.slice(0, 100)) {
-			const asking = new Asking(buildWorld(randomProject(seed), null));
-			for (const query of asking.world.queries) {
-				const later = asking.explain(query, undefined, true).verdicts;
-				const known = asking.explain(query).verdicts;
+			const answerer = new Answerer(buildWorld(randomProject(seed), null));
+			for (const query of answerer.world.queries) {
+				const later = answerer.explain(query, undefined, true).verdicts;
+				const known = answerer.explain(query).verdicts;
 				const said = (v: Verdict) => [v.object, v.stage, v.margin, v.beyond, v.by];
 				expect(later.map(said)).toEqual(known.map(said));
 			}

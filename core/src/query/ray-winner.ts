@@ -10,15 +10,16 @@ import { castLoaded, loadRay, ray } from '../geometry/ray';
 import { PATH_END } from '../geometry/tolerances';
 import type { Query } from '../project/schema';
 import { rayOn } from '../space/cast';
-import { entry, inverse } from '../space/tree';
+import { entry, inverse, MOST_DEPTH } from '../space/tree';
 import type { World } from '../world/world';
-import { Asking } from './answer';
+import { Answerer } from './answer';
 import { rulesOf, slackOf, takeOf } from './choose';
 import { type Filters, filtersOf, isBlocker, isEligible, passesFilters } from './filters';
 import type { Answer } from './types';
 
 /** Results of `RayWinner.cast` that are no object. */
 export const NOTHING = -1;
+/** What `cast` returns where several are tied. */
 export const TIED = -2;
 /** Several objects are taken, or the query is off or waiting: see `RayWinner.answer`. */
 export const OTHER = -3;
@@ -29,11 +30,12 @@ const STOPS = 2;
 const OF_CANDIDATE = 4;
 const MOST_HITS = 96;
 
-const stack = new Int32Array(128);
-const entries = new Float64Array(128);
+const stack = new Int32Array(MOST_DEPTH + 1);
+const entries = new Float64Array(MOST_DEPTH + 1);
 const hitShape = new Int32Array(MOST_HITS);
 const hitDistance = new Float64Array(MOST_HITS);
 
+/** One query asked along many rays, the winner alone: for maps and bulk tests. */
 export class RayWinner {
 	/** Distance of the last winner's contact, metres. */
 	get distance(): number {
@@ -112,7 +114,7 @@ export class RayWinner {
 		const tree = world.tree();
 		const { boxes, links, order, origin } = tree;
 		if (order.length === 0) return NOTHING;
-		const { bodies, balls, leafBodies, leafKinds, leafPlanes } = world;
+		const { bodies, boundingSpheres: balls, leafBodies, leafKinds, leafPlanes } = world;
 		loadRay(x, y, z, dx, dy, dz);
 		const ox = x - origin[0];
 		const oy = y - origin[1];
@@ -295,7 +297,7 @@ export class RayWinner {
 	private slow(rays: Float64Array, at: number): number {
 		const [x, y, z, dx, dy, dz, length] = rays.subarray(at, at + 7);
 		const { query, world } = this;
-		const answer = new Asking(world).along(query, [x, y, z], [dx, dy, dz], length, this.filters);
+		const answer = new Answerer(world).along(query, [x, y, z], [dx, dy, dz], length, this.filters);
 		this.answer = answer;
 		if (answer.status === 'tie') return TIED;
 		if (answer.status === 'none') return NOTHING;

@@ -3,10 +3,10 @@
 import { boundsOf } from '../geometry/body';
 import { distanceBetween } from '../geometry/matrix';
 import { NO_LENGTH } from '../geometry/tolerances';
-import { found, rayOn } from '../space/cast';
+import { hit, rayOn } from '../space/cast';
 import type { WorldObject } from '../world/world';
 import { isBlocker } from './filters';
-import type { Path, Point } from './frame';
+import type { Path, Point } from './placement';
 import { alongPath, type Contender, focusOf, type Touching, throughFigure } from './touch';
 import type { Verdict } from './types';
 
@@ -40,23 +40,23 @@ class Blocks {
 
 /** Everything that blocks the path itself, up to the slack past its end. */
 export function blocksOnPath(t: Touching): Block[] {
-	const { filters, frame } = t;
+	const { filters, placement } = t;
 	const { world } = filters;
-	const path = frame.path as Path;
+	const path = placement.path as Path;
 	const blocks = new Blocks();
 	const length = path.length + world.tieSlack;
 	const [x, y, z] = path.start;
 	const consider = (index: number, limit: number) => {
 		const shape = world.shapes[index];
 		if (!isBlocker(filters, shape)) return limit;
-		const distance = frame.flatPick
+		const distance = placement.flatPick
 			? throughFigure(shape, x, y, z, length, t.count)
 			: alongPath(path, shape, length, t.count);
-		if (found.startsInside && !t.count) t.startsInside.add(shape.object);
+		if (hit.startsInside && !t.count) t.startsInside.add(shape.object);
 		if (distance !== Infinity) blocks.add(shape.object, distance);
 		return limit;
 	};
-	if (frame.flatPick) {
+	if (placement.flatPick) {
 		box.set([x, y, -1, x, y, 1]);
 		world.tree().overlap(box, (i) => {
 			consider(i, length);
@@ -83,7 +83,7 @@ function blockOnLine(t: Touching, from: Point, to: Point, length: number, c: Con
 		const shape = world.shapes[index];
 		if (!isBlocker(filters, shape) || shape.object.answersFor === c.object.answersFor) return limit;
 		const distance = rayOn(shape.body, from[0], from[1], from[2], dx, dy, dz, length, t.count);
-		if (found.startsInside && !t.count) t.startsInside.add(shape.object);
+		if (hit.startsInside && !t.count) t.startsInside.add(shape.object);
 		if (distance !== Infinity) blocks.add(shape.object, distance);
 		return limit;
 	});
@@ -101,7 +101,7 @@ function blockAbove(t: Touching, depth: number, length: number, c: Contender): B
 		const shape = world.shapes[index];
 		if (!isBlocker(filters, shape) || shape.object.answersFor === c.object.answersFor) return;
 		const distance = throughFigure(shape, x, y, depth, length, t.count);
-		if (found.startsInside && !t.count) t.startsInside.add(shape.object);
+		if (hit.startsInside && !t.count) t.startsInside.add(shape.object);
 		if (distance !== Infinity) blocks.add(shape.object, distance);
 	});
 	return blocks.sorted()[0] ?? null;
@@ -113,7 +113,7 @@ function blockAbove(t: Touching, depth: number, length: number, c: Contender): B
  * @returns the verdict when something blocks it; else null, with `contestedBy` filled
  */
 export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender): Verdict | null {
-	const { filters, frame } = t;
+	const { filters, placement } = t;
 	const { tieSlack } = filters.world;
 	if (filters.blockers === 0) return null;
 	if (onPath && !c.assisted) {
@@ -127,14 +127,16 @@ export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender):
 	}
 	let block: Block | null;
 	let length: number;
-	if (frame.flatPick) {
+	if (placement.flatPick) {
 		length = c.distance;
 		if (length <= NO_LENGTH) return null;
-		block = blockAbove(t, (frame.path as Path).start[2], length, c);
+		block = blockAbove(t, (placement.path as Path).start[2], length, c);
 	} else {
 		const to =
-			!frame.path && filters.query.sight?.to === 'contact' ? c.point : focusOf(frame, filters.world.flat, c.object);
-		const from = frame.path ? frame.path.start : frame.sightFrom;
+			!placement.path && filters.query.sight?.to === 'contact'
+				? c.point
+				: focusOf(placement, filters.world.flat, c.object);
+		const from = placement.path ? placement.path.start : placement.sightFrom;
 		length = distanceBetween(from, to);
 		if (length <= NO_LENGTH) return null;
 		block = blockOnLine(t, from, to, length, c);

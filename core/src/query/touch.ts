@@ -5,10 +5,10 @@ import { nearestPoint } from '../geometry/nearest-point';
 import { castLoaded, planesOf, ray } from '../geometry/ray';
 import { NO_LENGTH, OVERLAP_GAP, PATH_END, START_GAP } from '../geometry/tolerances';
 import type { Query } from '../project/schema';
-import { found, gapBetween, gapToSegment, nearestOn, rayOn, sweepOn } from '../space/cast';
+import { gapBetween, gapToSegment, hit, nearestOn, rayOn, sweepOn } from '../space/cast';
 import type { WorldObject, WorldShape } from '../world/world';
 import { type Filters, isEligible } from './filters';
-import { type Frame, fromCursor, type Path, type Point, pixelsFromCursor, rayAsBody } from './frame';
+import { fromCursor, type Path, type Placement, type Point, pixelsFromCursor, rayAsBody } from './placement';
 
 /** An object that is still in the running, with its one contact. */
 export interface Contender {
@@ -26,7 +26,7 @@ export interface Contender {
 /** What the touch tests of one answer share. */
 export interface Touching {
 	filters: Filters;
-	frame: Frame;
+	placement: Placement;
 	count: boolean;
 	/** Objects that had a shape skipped because the start lies in it. */
 	startsInside: Set<WorldObject>;
@@ -65,12 +65,12 @@ const contender = (
 export function touch(t: Touching, object: WorldObject, near: boolean, helped: boolean): Contender | null {
 	let direct: Contender | null = null;
 	if (near)
-		direct = t.frame.flatPick
+		direct = t.placement.flatPick
 			? touchFlat(t, object)
-			: t.frame.path
-				? touchPath(t, t.frame.path, object)
+			: t.placement.path
+				? touchPath(t, t.placement.path, object)
 				: touchVolume(t, object);
-	return direct ?? (helped && t.frame.path ? atFocus(t, t.frame.path, object) : null);
+	return direct ?? (helped && t.placement.path ? atFocus(t, t.placement.path, object) : null);
 }
 
 function touchPath(t: Touching, path: Path, object: WorldObject): Contender | null {
@@ -78,9 +78,9 @@ function touchPath(t: Touching, path: Path, object: WorldObject): Contender | nu
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape) || passesBy(path, shape)) continue;
 		const distance = alongPath(path, shape, path.length + PATH_END, t.count);
-		if (found.startsInside && !t.count) t.startsInside.add(object);
+		if (hit.startsInside && !t.count) t.startsInside.add(object);
 		if (distance === Infinity || (best && distance >= best.distance)) continue;
-		best = contender(object, shape, distance, found.point, unit(found.normal, path.dir));
+		best = contender(object, shape, distance, hit.point, unit(hit.normal, path.dir));
 	}
 	return best;
 }
@@ -130,38 +130,38 @@ export function throughFigure(
 	length: number,
 	count: boolean,
 ): number {
-	found.startsInside = false;
+	hit.startsInside = false;
 	const distance = depth - shape.object.position[2];
 	const inPlane = nearestPoint(shape.body, x, y, 0, spot);
-	found.point[0] = x;
-	found.point[1] = y;
-	found.point[2] = shape.object.position[2];
-	found.normal[0] = 0;
-	found.normal[1] = 0;
-	found.normal[2] = 1;
+	hit.point[0] = x;
+	hit.point[1] = y;
+	hit.point[2] = shape.object.position[2];
+	hit.normal[0] = 0;
+	hit.normal[1] = 0;
+	hit.normal[2] = 1;
 	if (inPlane <= START_GAP && Math.abs(distance) <= START_GAP) {
-		found.startsInside = true;
-		found.point[2] = depth;
+		hit.startsInside = true;
+		hit.point[2] = depth;
 		return count ? 0 : Infinity;
 	}
 	return inPlane <= OVERLAP_GAP && distance >= 0 && distance <= length ? distance : Infinity;
 }
 
 function touchFlat(t: Touching, object: WorldObject): Contender | null {
-	const path = t.frame.path as Path;
+	const path = t.placement.path as Path;
 	let best: Contender | null = null;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape)) continue;
 		const distance = throughFigure(shape, path.start[0], path.start[1], path.start[2], path.length + PATH_END, t.count);
-		if (found.startsInside && !t.count) t.startsInside.add(object);
+		if (hit.startsInside && !t.count) t.startsInside.add(object);
 		if (distance === Infinity || (best && distance >= best.distance)) continue;
-		best = contender(object, shape, distance, found.point, found.normal);
+		best = contender(object, shape, distance, hit.point, hit.normal);
 	}
 	return best;
 }
 
 function touchVolume(t: Touching, object: WorldObject): Contender | null {
-	const { volumes, grow, measuring } = t.frame;
+	const { volumes, grow, measuring } = t.placement;
 	let best: Contender | null = null;
 	let box: number | null = null;
 	let opens = Infinity;
@@ -197,7 +197,7 @@ function along({ start, dir }: Path, [x, y, z]: Point): number {
 }
 
 /** How far a focus lies beside the path, in the unit of the aim assist; `Infinity` where it does not lie between the path's ends. */
-function beside({ view }: Frame, path: Path, by: Assist['by'], focus: Point): number {
+function offsetFromPath({ view }: Placement, path: Path, by: Assist['by'], focus: Point): number {
 	const { start, dir } = path;
 	const t = along(path, focus);
 	if (!(t >= -PATH_END && t <= path.length + PATH_END)) return Infinity;
@@ -217,12 +217,12 @@ const ROOM = 1e-6;
  * reads the foci where they lie side by side, and looks first, in plain numbers, for those that certainly lie too far off: of
  * thousands of objects that is nearly all.
  */
-export function helpedBy({ frame, filters: { query, world } }: Touching): Uint8Array | null {
+export function withinAssist({ placement, filters: { query, world } }: Touching): Uint8Array | null {
 	const assist = assistOf(query);
-	const { path, view } = frame;
+	const { path, view } = placement;
 	if (!assist || !path) return null;
 	const { foci } = world;
-	const level = world.flat && !frame.flatPick;
+	const level = world.flat && !placement.flatPick;
 	const [sx, sy, sz] = path.start;
 	const [dx, dy, dz] = path.dir;
 	const { by, within } = assist;
@@ -257,18 +257,18 @@ export function helpedBy({ frame, filters: { query, world } }: Touching): Uint8A
 		focus[0] = x;
 		focus[1] = y;
 		focus[2] = z;
-		if (beside(frame, path, by, focus) <= within) helped[i] = 1;
+		if (offsetFromPath(placement, path, by, focus) <= within) helped[i] = 1;
 	}
 	return helped;
 }
 
 /** An object not touched directly counts as touched at its focus, by aim assist. */
-function atFocus({ frame, filters }: Touching, path: Path, object: WorldObject): Contender {
-	const focus = focusOf(frame, filters.world.flat, object);
+function atFocus({ placement, filters }: Touching, path: Path, object: WorldObject): Contender {
+	const focus = focusOf(placement, filters.world.flat, object);
 	const result = contender(
 		object,
 		null,
-		frame.flatPick ? along(path, focus) : distanceBetween(focus, path.start),
+		placement.flatPick ? along(path, focus) : distanceBetween(focus, path.start),
 		focus,
 		null,
 	);
@@ -277,20 +277,20 @@ function atFocus({ frame, filters }: Touching, path: Path, object: WorldObject):
 }
 
 /** The focus as the query sees it: in flat scenes at Z = 0, but for picks. */
-export function focusOf(frame: Frame, flat: boolean, object: WorldObject): Point {
+export function focusOf(placement: Placement, flat: boolean, object: WorldObject): Point {
 	const [x, y, z] = object.focus;
-	return [x, y, flat && !frame.flatPick ? 0 : z];
+	return [x, y, flat && !placement.flatPick ? 0 : z];
 }
 
 /** By how much an untouched object was missed, metres; undefined where it has no shape to measure to or there is no volume. */
 export function missMargin(t: Touching, object: WorldObject): number | undefined {
 	if (t.startsInside.has(object)) return 0;
-	const { frame } = t;
-	const { path, volumes, grow } = frame;
+	const { placement } = t;
+	const { path, volumes, grow } = placement;
 	let best = Infinity;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape)) continue;
-		if (frame.flatPick && path) {
+		if (placement.flatPick && path) {
 			const distance = path.start[2] - shape.object.position[2];
 			const depth = Math.max(0, -distance, distance - path.length);
 			best = Math.min(best, Math.max(depth, nearestPoint(shape.body, path.start[0], path.start[1], 0, spot)));
@@ -309,10 +309,10 @@ export function missMargin(t: Touching, object: WorldObject): number | undefined
  * @returns undefined where it never would, and for volumes
  */
 export function beyondEnd(t: Touching, object: WorldObject): number | undefined {
-	const { path, flatPick } = t.frame;
+	const { path, flatPick } = t.placement;
 	if (!path) return undefined;
 	const { start, dir } = path;
-	const own = path.swept === null ? 0 : path.swept.reach;
+	const own = path.swept === null ? 0 : path.swept.boundingRadius;
 	let first = Infinity;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape)) continue;
@@ -321,7 +321,7 @@ export function beyondEnd(t: Touching, object: WorldObject): number | undefined 
 			continue;
 		}
 		const { body } = shape;
-		const room = 1.000001 * (body.reach + own) + ROOM;
+		const room = 1.000001 * (body.boundingRadius + own) + ROOM;
 		const rx = body.x - start[0];
 		const ry = body.y - start[1];
 		const rz = body.z - start[2];
@@ -345,7 +345,7 @@ function narrowTo(swept: Body, { start, dir, length }: Path, to: Body): void {
 	const [rx, ry, rz] = [to.x - start[0], to.y - start[1], to.z - start[2]];
 	const at = Math.max(0, Math.min(length, rx * dir[0] + ry * dir[1] + rz * dir[2]));
 	const distance = Math.hypot(rx - at * dir[0], ry - at * dir[1], rz - at * dir[2]);
-	const room = 1.001 * (distance + swept.reach + to.reach);
+	const room = 1.001 * (distance + swept.boundingRadius + to.boundingRadius);
 	const from = Math.max(0, at - room);
 	const part = Math.min(length, at + room) - from;
 	swept.x = start[0] + from * dir[0];

@@ -1,6 +1,7 @@
 /** Answers, verdicts and notes, as they are printed. */
 import type { Condition, QueryKind, RuleName, Stance, StateValue } from '../project/schema';
 
+/** What came of a query: something selected, nothing, a tie, or it was off or had to wait. */
 export type Status = 'selected' | 'none' | 'tie' | 'off' | 'waiting';
 
 /** The stages in the order in which they are tested. */
@@ -21,8 +22,10 @@ export const STAGES = [
 	'tied',
 	'selected',
 ] as const;
+/** The stage at which an object fell, or `tied` or `selected`. */
 export type Stage = (typeof STAGES)[number];
 
+/** One of those selected. Distances and points in metres, in world axes; the normal is a unit vector facing the start. */
 export interface Selected {
 	/** The object answered for. */
 	object: string;
@@ -39,6 +42,7 @@ export interface Selected {
 	box: number | null;
 }
 
+/** How one object fared: the stage at which it fell, and by how much. Which fields there are hangs on the stage. */
 export interface Verdict {
 	object: string;
 	stage: Stage;
@@ -57,6 +61,7 @@ export interface Verdict {
 	rule?: RuleName | 'stands-for';
 }
 
+/** What a player could not see in the answer: why it is off or waits, what was skipped, what was as near as its blocker. */
 export type Note =
 	| { code: 'starts-inside'; object: string }
 	| { code: 'disabled' }
@@ -65,6 +70,9 @@ export type Note =
 	| { code: 'zero-direction' }
 	| { code: 'contested'; object: string; by: string };
 
+/**
+ * The answer of one query at one moment. Lists are in the order of choice; `verdicts` in file order, empty where they were not asked for.
+ */
 export interface Answer {
 	query: string;
 	status: Status;

@@ -20,6 +20,7 @@ export function metres(value: number): string {
 	return `${trim(value, value < 10 ? 2 : value < 100 ? 1 : 0)} m`;
 }
 
+/** An angle in words, to a tenth of a degree where that says it. */
 export const degrees = (value: number): string => `${trim(value, value < 1 ? 2 : 1)}°`;
 
 const trim = (value: number, places: number): string => String(rounded(value, places));

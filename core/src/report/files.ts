@@ -38,6 +38,7 @@ const line = (text: string): string =>
 		.replace(/@/g, '@<!-- -->')
 		.replace(/:\/\//g, ':<!-- -->//');
 
+/** The failing checks as a table for a pull request, in Markdown. */
 export function markdownReport(suites: readonly SuiteResult[]): string {
 	const out: string[] = [];
 	for (const { project, checks } of suites) {

@@ -3,6 +3,7 @@ import type { CheckResult } from '../checks/check';
 import { escapeMarkup } from '../project/text';
 import { wordsOfVerdict } from '../query/words';
 
+/** A project's name and the results of its checks. */
 export interface SuiteResult {
 	project: string;
 	checks: CheckResult[];

@@ -5,14 +5,14 @@ import { gap } from '../geometry/gjk';
 import { nearestPoint } from '../geometry/nearest-point';
 import { castRay } from '../geometry/ray';
 import { segmentGap } from '../geometry/segment-gap';
-import { castSweep, touch } from '../geometry/sweep';
+import { castSweep, contact } from '../geometry/sweep';
 import { START_GAP } from '../geometry/tolerances';
 import { lastTriangle, type Mesh, pointToMesh } from './mesh';
 import { gapBetweenMeshes, gapToMesh } from './mesh-gap';
 import { castSweepToMesh } from './mesh-sweep';
 
 /** What the last cast found beside the distance; only valid until the next one. */
-export const found = {
+export const hit = {
 	point: new Float64Array(3),
 	normal: new Float64Array(3),
 	/** Whether the start lay in or on the body (gap ≤ 1e-6). */
@@ -22,12 +22,12 @@ export const found = {
 const spot = new Float64Array(3);
 
 function atStart(x: number, y: number, z: number, dx: number, dy: number, dz: number): number {
-	found.point[0] = x;
-	found.point[1] = y;
-	found.point[2] = z;
-	found.normal[0] = -dx;
-	found.normal[1] = -dy;
-	found.normal[2] = -dz;
+	hit.point[0] = x;
+	hit.point[1] = y;
+	hit.point[2] = z;
+	hit.normal[0] = -dx;
+	hit.normal[1] = -dy;
+	hit.normal[2] = -dz;
 	return 0;
 }
 
@@ -47,12 +47,12 @@ export function rayOn(
 	length: number,
 	count: boolean,
 ): number {
-	const { point, normal } = found;
+	const { point, normal } = hit;
 	let t: number;
-	found.startsInside = false;
+	hit.startsInside = false;
 	if (body.kind === MESH) {
-		found.startsInside = pointToMesh(x, y, z, body, START_GAP, spot) <= START_GAP;
-		if (found.startsInside && count) return atStart(x, y, z, dx, dy, dz);
+		hit.startsInside = pointToMesh(x, y, z, body, START_GAP, spot) <= START_GAP;
+		if (hit.startsInside && count) return atStart(x, y, z, dx, dy, dz);
 		const m = body.m;
 		const ox = x - body.x;
 		const oy = y - body.y;
@@ -81,7 +81,7 @@ export function rayOn(
 	} else {
 		t = castRay(body, x, y, z, dx, dy, dz, normal);
 		if (t === INSIDE) {
-			found.startsInside = true;
+			hit.startsInside = true;
 			return count ? atStart(x, y, z, dx, dy, dz) : Infinity;
 		}
 		if (t > length) return Infinity;
@@ -105,23 +105,23 @@ export function sweepOn(
 	body: Body,
 	count: boolean,
 ): number {
-	const { point, normal } = found;
-	found.startsInside = false;
+	const { point, normal } = hit;
+	hit.startsInside = false;
 	if (body.kind === MESH) {
-		const hit = castSweepToMesh(A, dx, dy, dz, length, body);
-		found.startsInside = hit.startsInside;
-		if (hit.startsInside && count) {
+		const met = castSweepToMesh(A, dx, dy, dz, length, body);
+		hit.startsInside = met.startsInside;
+		if (met.startsInside && count) {
 			atStart(A.x, A.y, A.z, dx, dy, dz);
-			point.set(hit.startPoint);
+			point.set(met.startPoint);
 			return 0;
 		}
-		point.set(hit.point);
-		normal.set(hit.normal);
-		return hit.travel;
+		point.set(met.point);
+		normal.set(met.normal);
+		return met.travel;
 	}
 	const t = castSweep(A, dx, dy, dz, length, body);
 	if (t === INSIDE) {
-		found.startsInside = true;
+		hit.startsInside = true;
 		if (!count) return Infinity;
 		atStart(A.x, A.y, A.z, dx, dy, dz);
 		nearestPoint(body, A.x, A.y, A.z, point);
@@ -129,9 +129,9 @@ export function sweepOn(
 	}
 	if (t === Infinity) return t;
 	contactNearCentre(A, dx, dy, dz, t, body, point);
-	normal[0] = touch.nx;
-	normal[1] = touch.ny;
-	normal[2] = touch.nz;
+	normal[0] = contact.nx;
+	normal[1] = contact.ny;
+	normal[2] = contact.nz;
 	return t;
 }
 

@@ -3,7 +3,7 @@ import { type Body, INSIDE } from '../geometry/body';
 import { contactNearCentre } from '../geometry/contact';
 import { gap } from '../geometry/gjk';
 import { nearestOnTriangle } from '../geometry/nearest-point';
-import { castSweep, touch } from '../geometry/sweep';
+import { castSweep, contact } from '../geometry/sweep';
 import { START_GAP } from '../geometry/tolerances';
 import type { Mesh } from './mesh';
 import { boundsInMesh, Triangle } from './mesh-triangle';
@@ -120,7 +120,7 @@ export function castSweepToMesh(A: Body, dx: number, dy: number, dz: number, len
 		if (travel < result.travel - LEVEL || away < centreDistance) {
 			centreDistance = away;
 			result.point = [spot[0], spot[1], spot[2]];
-			result.normal = [touch.nx, touch.ny, touch.nz];
+			result.normal = [contact.nx, contact.ny, contact.nz];
 		}
 		result.travel = Math.min(result.travel, travel);
 		return Math.min(limit, result.travel + LEVEL);

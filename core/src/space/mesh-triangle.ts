@@ -15,7 +15,7 @@ export class Triangle {
 		// About its own first corner, so that a small triangle of a large mesh keeps its digits.
 		const p = mesh.corners;
 		for (let k = 0; k < 9; k++) points[k] = p[q + k] - p[q + (k % 3)];
-		this.body.reach = Math.sqrt(
+		this.body.boundingRadius = Math.sqrt(
 			Math.max(
 				points[3] * points[3] + points[4] * points[4] + points[5] * points[5],
 				points[6] * points[6] + points[7] * points[7] + points[8] * points[8],

@@ -1,15 +1,16 @@
 /** A mesh: two-sided triangles with a tree over them. A surface with no inside. */
 import type { Body, Surface } from '../geometry/body';
 import { nearestOnTriangle } from '../geometry/nearest-point';
-import { inverse, Tree } from './tree';
+import { inverse, MOST_DEPTH, Tree } from './tree';
 
 const LEAF = 4;
 /** Squared area against the fourth power of the longest edge, under which a triangle has no area but for rounding. */
 const NO_AREA = 1e-26;
 
+/** Triangles in the axes of their shape, with a tree over them. */
 export class Mesh implements Surface {
 	readonly bounds: Float64Array;
-	readonly reach: number;
+	readonly boundingRadius: number;
 	/** Corner positions, nine numbers a triangle, in the order of the tree's leaves: a walk reads them front to back. */
 	readonly corners: Float64Array;
 	readonly tree: Tree;
@@ -17,11 +18,19 @@ export class Mesh implements Surface {
 	/**
 	 * @param vertices x, y, z of each corner, in the shape's axes, scale applied
 	 * @param triangles three corner indices each; triangles without area are left out
+	 * @throws RangeError for lists that are not of threes, a coordinate that is no number and a corner that is not there
 	 */
 	constructor(vertices: ArrayLike<number>, triangles: ArrayLike<number>) {
+		if (vertices.length % 3 !== 0) throw new RangeError(`${vertices.length} coordinates are not three a corner`);
+		if (triangles.length % 3 !== 0) throw new RangeError(`${triangles.length} corners are not three a triangle`);
+		for (let i = 0; i < vertices.length; i++)
+			if (!Number.isFinite(vertices[i])) throw new RangeError(`coordinate ${i} is ${vertices[i]}`);
+		for (let i = 0; i < triangles.length; i++)
+			if (!(triangles[i] >= 0 && triangles[i] < vertices.length / 3))
+				throw new RangeError(`corner ${triangles[i]} of triangle ${Math.floor(i / 3)} is not there`);
 		const kept = new Uint32Array(Math.floor(triangles.length / 3));
 		let n = 0;
-		let reach = 0;
+		let boundingRadius = 0;
 		for (let i = 0; i + 2 < triangles.length; i += 3) {
 			const a = 3 * triangles[i];
 			const b = 3 * triangles[i + 1];
@@ -68,13 +77,13 @@ export class Mesh implements Surface {
 					if (value > bounds[k + 3]) bounds[k + 3] = value;
 				}
 				const away = vertices[v] ** 2 + vertices[v + 1] ** 2 + vertices[v + 2] ** 2;
-				if (away > reach) reach = away;
+				if (away > boundingRadius) boundingRadius = away;
 			}
 			order[t] = t;
 		}
 		if (n === 0) bounds.fill(0);
 		this.bounds = bounds;
-		this.reach = Math.sqrt(reach);
+		this.boundingRadius = Math.sqrt(boundingRadius);
 	}
 
 	get count(): number {
@@ -264,8 +273,8 @@ export class Mesh implements Surface {
 }
 
 /** Nodes still to be walked by `Mesh.castRay`, and where the ray enters them. */
-const stack = new Int32Array(256);
-const entries = new Float64Array(256);
+const stack = new Int32Array(MOST_DEPTH + 1);
+const entries = new Float64Array(MOST_DEPTH + 1);
 const pointBox = new Float64Array(6);
 const spot = new Float64Array(3);
 

@@ -8,7 +8,7 @@ import { rotationOf } from '../geometry/matrix';
 import { castSweep } from '../geometry/sweep';
 import { type Dice, dice } from '../tests/random';
 import { runs } from '../tests/runs';
-import { found, gapBetween, rayOn, sweepOn } from './cast';
+import { gapBetween, hit, rayOn, sweepOn } from './cast';
 import { Mesh } from './mesh';
 import { Tree } from './tree';
 
@@ -189,10 +189,10 @@ describe('mesh', () => {
 	it('within a hair of a start is skipped or counted, the rest of it stays', () => {
 		const M = meshBody(new Mesh([-1, 0, -1, 1, 0, -1, 0, 0, 1, -1, -2, -1, 1, -2, -1, 0, -2, 1], [0, 1, 2, 3, 4, 5]));
 		expect(rayOn(M, 0, 5e-7, 0, 0, -1, 0, 10, false)).toBeCloseTo(2.0000005, 9);
-		expect(found.startsInside).toBe(true);
+		expect(hit.startsInside).toBe(true);
 		expect(rayOn(M, 0, 5e-7, 0, 0, -1, 0, 10, true)).toBe(0);
 		expect(rayOn(M, 0, 1e-5, 0, 0, -1, 0, 10, false)).toBeCloseTo(1e-5, 9);
-		expect(found.startsInside).toBe(false);
+		expect(hit.startsInside).toBe(false);
 		// A sweep that starts across the upper triangle skips it, and all that is level with it.
 		const level = meshBody(
 			new Mesh(
@@ -201,7 +201,7 @@ describe('mesh', () => {
 			),
 		);
 		expect(sweepOn(sphereBody(0.5).place(0, 0.2, 0, rotationOf(undefined)), 1, 0, 0, 20, level, false)).toBe(Infinity);
-		expect(found.startsInside).toBe(true);
+		expect(hit.startsInside).toBe(true);
 		const box = new Float64Array(6);
 		boundsOf(level, box);
 		expect([...box]).toEqual([-1, -2, -1, 7, 0, 1]);

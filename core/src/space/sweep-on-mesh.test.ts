@@ -6,7 +6,7 @@ import { multiply, rotationOf, turned } from '../geometry/matrix';
 import { nearestPoint } from '../geometry/nearest-point';
 import { dice } from '../tests/random';
 import { runs } from '../tests/runs';
-import { found, nearestOn, sweepOn } from './cast';
+import { hit, nearestOn, sweepOn } from './cast';
 import { Mesh } from './mesh';
 
 const STILL = rotationOf([0, 0, 0]);
@@ -17,7 +17,7 @@ const floor = at(meshBody(new Mesh([-4, 0, -4, 4, 0, -4, 0, 0, 4], [0, 1, 2])), 
 
 function fall(body: Body, onto: Body): { travel: number; point: number[]; normal: number[] } {
 	const travel = sweepOn(body, 0, -1, 0, 20, onto, false);
-	return { travel, point: [...found.point], normal: [...found.normal] };
+	return { travel, point: [...hit.point], normal: [...hit.normal] };
 }
 
 const close = (got: number[], wanted: number[], digits = 8) => {
@@ -94,7 +94,7 @@ describe('a contact with a mesh', () => {
 					mesh.place(0, 0, 0, multiply(R, other));
 					const travel = sweepOn(body, ...dir, 10, mesh, false);
 					if (travel === Number.POSITIVE_INFINITY) continue;
-					const [x, y, z] = found.point as unknown as [number, number, number];
+					const [x, y, z] = hit.point as unknown as [number, number, number];
 					expect(nearestOn(mesh, x, y, z, onto)).toBeLessThan(1e-7);
 					expect(nearestPoint(body, x - travel * dir[0], y - travel * dir[1], z - travel * dir[2], onto)).toBeLessThan(
 						1e-7,

@@ -6,9 +6,18 @@
  * the middle of the whole, rounded outward: half the memory to walk, and no digits lost far from the origin.
  */
 
-import { boundsOfRecords, cutFew, FEW, RECORD } from './few';
+import { bestSplitOfFew, boundsOfRecords, FEW, RECORD } from './small-split';
 
 const BINS = 16;
+
+/** Levels that are cut where it pays; below them lists are cut in half, whatever that costs. */
+const DEEP = 64;
+
+/**
+ * What the stacks of walks hold: a walk keeps one node a level, and a tree has no more levels than `DEEP` and those it takes to halve as
+ * many items as an array of 32-bit integers can name.
+ */
+export const MOST_DEPTH = DEEP + 32;
 
 export class Tree {
 	/** Eight words a node, so that it is fetched as one: in 0…5 the bounds, relative to `origin`: min x, y, z, max x, y, z. */
@@ -22,18 +31,24 @@ export class Tree {
 	readonly order: Uint32Array;
 	readonly origin: Float64Array;
 	size = 0;
+	/** Levels below the root. */
+	depth = 0;
 
 	/**
-	 * @param bounds six doubles an item: min x, y, z, max x, y, z
+	 * @param bounds six doubles an item: min x, y, z, max x, y, z, metres
 	 * @param leaf most items in a leaf
 	 * @param visit cost of visiting a node against testing an item
+	 * @param deep levels that are cut where it pays
+	 * @throws RangeError for a list that is not of boxes: of another length, with a number missing, or a minimum above its maximum
 	 */
 	constructor(
 		bounds: Float64Array,
 		readonly leaf: number,
 		private readonly visit: number,
+		private readonly deep = DEEP,
 	) {
 		const n = bounds.length / 6;
+		if (!Number.isInteger(n)) throw new RangeError(`bounds are six numbers an item, and ${bounds.length} are not`);
 		this.order = new Uint32Array(n);
 		const nodes = Math.max(1, 2 * n - 1);
 		const buffer = new ArrayBuffer(32 * nodes);
@@ -45,6 +60,7 @@ export class Tree {
 			let low = Infinity;
 			let high = -Infinity;
 			for (let i = k; i < bounds.length; i += 6) {
+				if (!(bounds[i] <= bounds[i + 3])) throw new RangeError(`the bounds of item ${(i - k) / 6} are no box`);
 				if (bounds[i] < low) low = bounds[i];
 				if (bounds[i + 3] > high) high = bounds[i + 3];
 			}
@@ -77,6 +93,7 @@ export class Tree {
 			}
 		}
 		this.build(records, words, 0, n, 0, 0);
+		if (this.depth >= MOST_DEPTH) throw new RangeError(`a tree of ${this.depth} levels cannot be walked`);
 		for (let i = 0; i < n; i++) this.order[i] = words[RECORD * i + 6];
 	}
 
@@ -93,6 +110,7 @@ export class Tree {
 		side: number,
 	): number {
 		const node = this.size++;
+		if (level > this.depth) this.depth = level;
 		const own = levelOf(level);
 		const x0 = own[side];
 		const y0 = own[side + 1];
@@ -115,8 +133,18 @@ export class Tree {
 		const next = levelOf(level + 1);
 		let middle = first;
 		const whole = (x1 - x0) * (y1 - y0) + (y1 - y0) * (z1 - z0) + (z1 - z0) * (x1 - x0);
-		if (extent > 0 && n <= FEW) {
-			const left = cutFew(records, words, first, n, axis, next, n <= this.leaf ? (n - this.visit) * whole : Infinity);
+		if (level >= this.deep) {
+			// Each cut so far has taken off a few items only.
+		} else if (extent > 0 && n <= FEW) {
+			const left = bestSplitOfFew(
+				records,
+				words,
+				first,
+				n,
+				axis,
+				next,
+				n <= this.leaf ? (n - this.visit) * whole : Infinity,
+			);
 			if (left === 0 && n <= this.leaf) return this.close(node, first, n);
 			middle = first + left;
 		} else if (extent > 0) {
@@ -201,12 +229,12 @@ export class Tree {
 			boundsOfRecords(records, RECORD * first, RECORD * end, running, 0);
 			let narrower = false;
 			for (let k = 6; k < 9; k++) narrower ||= running[k] > own[side + k] || running[k + 3] < own[side + k + 3];
-			if (narrower) {
+			if (narrower && level < this.deep) {
 				own.set(running, side);
 				this.size--;
 				return this.build(records, words, first, end, level, side);
 			}
-			// All in one place: cut the list in half, or stop.
+			// All in one place, or far down: cut the list in half, or stop.
 			if (n <= this.leaf) return this.close(node, first, n);
 			middle = (first + end) >> 1;
 			next.set(own.subarray(side, side + 12), 0);
@@ -538,8 +566,8 @@ let stackDepth = 0;
 
 function borrow(): Int32Array {
 	if (stackDepth === stacks.length) {
-		stacks.push(new Int32Array(256));
-		entryStacks.push(new Float64Array(256));
+		stacks.push(new Int32Array(MOST_DEPTH + 1));
+		entryStacks.push(new Float64Array(MOST_DEPTH + 1));
 	}
 	return stacks[stackDepth++];
 }

@@ -5,7 +5,7 @@ import { formatProblem } from '../project/problems';
 import { readProject } from '../project/read';
 import type { Project } from '../project/schema';
 import { writeProject } from '../project/write';
-import { Asking } from '../query/answer';
+import { Answerer } from '../query/answer';
 import type { Answer } from '../query/types';
 import { csvReport, htmlReport, markdownReport } from '../report/files';
 import { junitXml } from '../report/junit';
@@ -44,12 +44,12 @@ function judgeProject(project: Project): string | null {
 	if (writeProject(again.project) !== text) return 'is written otherwise the second time';
 	for (const moment of [null, ...(project.moments ?? []).map((m) => m.id)]) {
 		const world = buildWorld(project, moment);
-		const asking = new Asking(world);
+		const answerer = new Answerer(world);
 		for (const query of world.queries) {
-			const answer = asking.explain(query);
+			const answer = answerer.explain(query);
 			const wrong = unsound(answer);
 			if (wrong) return `at ${moment ?? 'the start'}, ${wrong}`;
-			const winner = new Asking(world).winner(query);
+			const winner = new Answerer(world).winner(query);
 			if (said(winner) !== said(answer))
 				return `at ${moment ?? 'the start'}, ${query.id}: winner only ${said(winner)}, explained ${said(answer)}`;
 		}

@@ -3,7 +3,7 @@
 import { formatProblem } from '../project/problems';
 import { checkProject } from '../project/read';
 import type { Camera, Project, Query, SceneObject, Shape } from '../project/schema';
-import { Asking } from '../query/answer';
+import { Answerer } from '../query/answer';
 import type { Answer, Verdict } from '../query/types';
 import { buildWorld } from '../world/world';
 
@@ -62,8 +62,8 @@ export const ahead = (more: object = {}): Query =>
 
 /** The answer of the first query. */
 export function ask(p: Project, moment: string | null = null): Answer {
-	const asking = new Asking(buildWorld(p, moment));
-	return asking.explain(asking.world.queries[0] as Query);
+	const answerer = new Answerer(buildWorld(p, moment));
+	return answerer.explain(answerer.world.queries[0] as Query);
 }
 
 /** The answer to one query about some objects. */

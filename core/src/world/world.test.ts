@@ -271,13 +271,13 @@ describe('the bodies in the order of the tree', () => {
 				shape.body.y,
 				shape.body.z,
 			]);
-			const [x, y, z, r] = world.balls.subarray(4 * place, 4 * place + 4);
+			const [x, y, z, r] = world.boundingSpheres.subarray(4 * place, 4 * place + 4);
 			const [cx, cy, cz] = [x! + tree.origin[0]!, y! + tree.origin[1]!, z! + tree.origin[2]!];
 			const off = Math.hypot(shape.body.x - cx, shape.body.y - cy, shape.body.z - cz);
 			// With a micrometre to spare all of it lies in its ball, and the ball is no larger than that asks for.
-			expect(off + shape.body.reach + 1e-6).toBeLessThanOrEqual(r!);
+			expect(off + shape.body.boundingRadius + 1e-6).toBeLessThanOrEqual(r!);
 			expect(r).toBeLessThanOrEqual(
-				(shape.body.reach + 1e-5 + 1e-6 * (Math.abs(x!) + Math.abs(y!) + Math.abs(z!))) * 1.00001,
+				(shape.body.boundingRadius + 1e-5 + 1e-6 * (Math.abs(x!) + Math.abs(y!) + Math.abs(z!))) * 1.00001,
 			);
 			if (shape.body.kind === MESH) return;
 			const far = new Float64Array(3);
@@ -289,7 +289,7 @@ describe('the bodies in the order of the tree', () => {
 				// biome-ignore format: one line
 				support(shape.body, dx, dy, dz, far, 0);
 				expect(Math.hypot(far[0]!, far[1]!, far[2]!) + shape.body.r).toBeLessThanOrEqual(
-					shape.body.reach * (1 + 1e-12),
+					shape.body.boundingRadius * (1 + 1e-12),
 				);
 			}
 		});
@@ -347,7 +347,7 @@ describe('moving', () => {
 		expect([...other.queryById.keys()]).toEqual(['other']);
 		expect([...world.queryById.keys()]).toEqual(['q']);
 		moveObjects(world, new Map([['body', { ...p.scene.objects[2]!, position: [0, 0, 0] }]]));
-		expect(other.balls).toBe(world.balls);
+		expect(other.boundingSpheres).toBe(world.boundingSpheres);
 		expect(other.shapes[0]?.body.x).toBeCloseTo(-2, 9);
 		expect(other.tree()).toBe(world.tree());
 	});

@@ -5,11 +5,12 @@
 import { BODY_SIZE, type Body, boundsOf } from '../geometry/body';
 import { type Matrix, multiply, placed, rotationOf, type Triple } from '../geometry/matrix';
 import { planesOf } from '../geometry/ray';
-import { type Laid, layOver } from '../project/moment';
+import { applyMoment, type SceneAtMoment } from '../project/moment';
 import type { Camera, Project, Query, SceneObject, Shape, StateValue } from '../project/schema';
 import { Tree } from '../space/tree';
 import { bodyOf } from './bodies';
 
+/** An enabled shape, placed in the world. */
 export interface WorldShape {
 	/** Place among all enabled shapes, in file order. */
 	index: number;
@@ -22,6 +23,7 @@ export interface WorldShape {
 	sensor: boolean;
 }
 
+/** An object, placed in the world: positions in metres, axes as the columns of a row-ordered 3 × 3 matrix. */
 export interface WorldObject {
 	/** Place in the file. */
 	index: number;
@@ -47,6 +49,7 @@ export interface WorldObject {
 	answersFor: WorldObject;
 }
 
+/** A camera, placed in the world. */
 export interface WorldCamera {
 	id: string;
 	def: Camera;
@@ -56,6 +59,7 @@ export interface WorldCamera {
 	far: number;
 }
 
+/** A project at a moment, resolved. Plain data, but for the tree that is made when first asked for. */
 export interface World {
 	project: Project;
 	moment: string | null;
@@ -83,7 +87,7 @@ export interface World {
 	 * A ball around each body in the same order, four single floats each: centre relative to the tree's origin, radius with room
 	 * for rounding. A fifth of what the body itself takes, so that a walk over many objects stays in the processor's near memory.
 	 */
-	balls: Float32Array;
+	boundingSpheres: Float32Array;
 	/** The bodies themselves in that order, and their kinds: most of what a walk meets is settled without touching the body. */
 	leafBodies: Body[];
 	leafKinds: Uint8Array;
@@ -119,7 +123,7 @@ const ONE: Triple = [1, 1, 1];
  */
 export function buildWorld(project: Project, moment: string | null = null): World {
 	const { scene } = project;
-	const laid = layOver(project, moment);
+	const laid = applyMoment(project, moment);
 	const flat = scene.kind === 'flat';
 	const layers = scene.layers.map((l) => l.id);
 	const layerBit = new Map(layers.map((id, i) => [id, (1 << i) >>> 0]));
@@ -193,7 +197,7 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 		objectById,
 		shapes,
 		bodies: new Float64Array(0),
-		balls: new Float32Array(0),
+		boundingSpheres: new Float32Array(0),
 		leafBodies: [],
 		leafKinds: new Uint8Array(0),
 		leafPlanes: [],
@@ -211,7 +215,7 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 				tree = new Tree(world.bounds(), 8, 4);
 				// Bodies of one leaf lie next to each other: what is tested together is fetched together.
 				world.bodies = new Float64Array(BODY_SIZE * shapes.length);
-				world.balls = new Float32Array(4 * shapes.length);
+				world.boundingSpheres = new Float32Array(4 * shapes.length);
 				world.leafPlace = new Uint32Array(shapes.length);
 				world.leafBodies = Array.from(tree.order, (index) => shapes[index].body);
 				world.leafKinds = Uint8Array.from(world.leafBodies, (body) => body.kind);
@@ -220,7 +224,7 @@ export function buildWorld(project: Project, moment: string | null = null): Worl
 					const body = world.leafBodies[i];
 					body.settle(world.bodies, i);
 					world.leafPlace[tree.order[i]] = i;
-					setBall(world.balls, i, body, tree.origin);
+					setBoundingSphere(world.boundingSpheres, i, body, tree.origin);
 				}
 			}
 			return tree;
@@ -241,7 +245,11 @@ function families(project: Project): Map<string, string[]> {
 	return family;
 }
 
-function resolveObjects(laid: Laid, layerBit: Map<string, number>, family: Map<string, string[]>): WorldObject[] {
+function resolveObjects(
+	laid: SceneAtMoment,
+	layerBit: Map<string, number>,
+	family: Map<string, string[]>,
+): WorldObject[] {
 	const index = new Map(laid.objects.map((o, i) => [o.id, i]));
 	const done: (WorldObject | undefined)[] = new Array(laid.objects.length);
 	for (let i = 0; i < laid.objects.length; i++) {
@@ -375,10 +383,11 @@ export function moveObjects(world: World, moved: ReadonlyMap<string, SceneObject
 	}
 	const tree = world.tree();
 	tree.update(bounds, changed);
-	for (const index of changed) setBall(world.balls, world.leafPlace[index], world.shapes[index].body, tree.origin);
+	for (const index of changed)
+		setBoundingSphere(world.boundingSpheres, world.leafPlace[index], world.shapes[index].body, tree.origin);
 }
 
-function setBall(balls: Float32Array, place: number, body: Body, origin: Float64Array): void {
+function setBoundingSphere(balls: Float32Array, place: number, body: Body, origin: Float64Array): void {
 	const x = body.x - origin[0];
 	const y = body.y - origin[1];
 	const z = body.z - origin[2];
@@ -386,7 +395,7 @@ function setBall(balls: Float32Array, place: number, body: Body, origin: Float64
 	balls[4 * place + 1] = y;
 	balls[4 * place + 2] = z;
 	// Single floats keep 24 bits; starts within a micrometre of a surface belong to it.
-	balls[4 * place + 3] = (body.reach + 3e-6 + 1.2e-7 * (Math.abs(x) + Math.abs(y) + Math.abs(z))) * (1 + 1e-6);
+	balls[4 * place + 3] = (body.boundingRadius + 3e-6 + 1.2e-7 * (Math.abs(x) + Math.abs(y) + Math.abs(z))) * (1 + 1e-6);
 }
 
 /**

@@ -43,7 +43,7 @@ export function Strip() {
 	const bars = useMemo((): Bar[] => {
 		if (!live || !geometry || !current) return [];
 		const of = (id: string) => verdictOn(world, current, id);
-		if (geometry.frame.path) {
+		if (geometry.placement.path) {
 			const merged = new Map<string, Bar>();
 			for (const c of geometry.crossings) {
 				const id = c.shape.object.id;
@@ -62,7 +62,7 @@ export function Strip() {
 			.sort((a, b) => a.from - b.from);
 	}, [world, live, geometry, current, touched]);
 
-	const path = geometry?.frame.path;
+	const path = geometry?.placement.path;
 	/** What a longer path would reach first. */
 	const next = useMemo(() => {
 		let best: { object: string; beyond: number } | null = null;

@@ -1,6 +1,6 @@
 /** One cell of the board: the answer, the checks of it, and the same query at another moment. */
 import {
-	Asking,
+	Answerer,
 	buildWorld,
 	type Check,
 	type CheckResult,
@@ -92,7 +92,7 @@ function Filled({
 	const naming = namingOf(project.scene);
 	const answer = useMemo(() => {
 		const world = buildWorld(project, at.moment);
-		return new Asking(world).explain(world.queryById.get(at.query) as Query);
+		return new Answerer(world).explain(world.queryById.get(at.query) as Query);
 	}, [project, at]);
 	const checks = (project.checks ?? []).filter((c) => c.query === at.query && (c.moment ?? null) === at.moment);
 	const change = (id: string, label: string, recipe: (c: Check) => void) => {
@@ -242,7 +242,7 @@ function Beside({ at }: { at: { query: string; moment: string | null } }) {
 		const ask = (moment: string | null) => {
 			const world = buildWorld(project, moment);
 			return new Map(
-				new Asking(world).explain(world.queryById.get(at.query) as Query).verdicts.map((v) => [v.object, v]),
+				new Answerer(world).explain(world.queryById.get(at.query) as Query).verdicts.map((v) => [v.object, v]),
 			);
 		};
 		const [here, there] = [ask(at.moment), ask(other === '' ? null : other)];

@@ -1,4 +1,4 @@
-import { Asking, buildWorld, type Check, checkProject, expectationOf, failureOf, type Query } from '@frelk/core';
+import { Answerer, buildWorld, type Check, checkProject, expectationOf, failureOf, type Query } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { extrasOf, keepAnswer, setExtra } from './keep';
@@ -11,7 +11,7 @@ describe('keeping answers', () => {
 			for (const moment of [null, ...(p.moments ?? []).map((m) => m.id)]) {
 				const world = buildWorld(p, moment);
 				for (const query of world.queries) {
-					const answer = new Asking(world).explain(query as Query);
+					const answer = new Answerer(world).explain(query as Query);
 					const id = keepAnswer(p, answer, moment);
 					if (answer.status === 'waiting') expect(id).toBeNull();
 					else expect(failureOf(p.checks?.at(-1)?.expect as never, answer)).toBe('');

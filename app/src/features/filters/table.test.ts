@@ -1,4 +1,4 @@
-import { Asking, buildWorld, checkProject, type Query } from '@frelk/core';
+import { Answerer, buildWorld, checkProject, type Query } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { hex, maskFor, nextUse, renameState, rulingOf, setUse, statesOf, tagUse, USES } from './table';
@@ -61,11 +61,11 @@ describe('tags and states', () => {
 
 	it('renames a state everywhere without changing an answer', () => {
 		const p = quay();
-		const before = buildWorld(p).queries.map((q) => new Asking(buildWorld(p)).winner(q).selected);
+		const before = buildWorld(p).queries.map((q) => new Answerer(buildWorld(p)).winner(q).selected);
 		const { state } = statesOf(p, 'object')[0] as { state: string };
 		renameState(p, 'object', state, 'renamed');
 		expect(statesOf(p, 'object').some((s) => s.state === state)).toBe(false);
 		expect(checkProject(p).ok).toBe(true);
-		expect(buildWorld(p).queries.map((q) => new Asking(buildWorld(p)).winner(q).selected)).toEqual(before);
+		expect(buildWorld(p).queries.map((q) => new Answerer(buildWorld(p)).winner(q).selected)).toEqual(before);
 	});
 });

@@ -1,5 +1,5 @@
 /** Deleting: where the thing is used, what would go with it, and what could take its place. */
-import { forget, type Project, type ReferenceKind, replaceUses, usesOf, wordsOfUse } from '@frelk/core';
+import { type Project, type ReferenceKind, removeReferences, replaceUses, usesOf, wordsOfUse } from '@frelk/core';
 import { useMemo, useState } from 'react';
 import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
@@ -28,7 +28,7 @@ export default function Delete({ kind, ids }: { kind: ReferenceKind; ids: readon
 	);
 	const { after, gone } = useMemo(() => {
 		const gone: string[] = [];
-		const after = ids.reduce((p, id) => forget(p, kind, id, gone), project);
+		const after = ids.reduce((p, id) => removeReferences(p, kind, id, gone), project);
 		return { after, gone };
 	}, [project, kind, ids]);
 	const what = ids.length === 1 ? nameOf(project, kind, ids[0] as string) : `${ids.length} ${kind}s`;
@@ -81,7 +81,7 @@ export default function Delete({ kind, ids }: { kind: ReferenceKind; ids: readon
 						className="font-semibold"
 						onClick={() =>
 							put(
-								ids.reduce((p, id) => forget(replaceUses(p, kind, id, instead), kind, id), project),
+								ids.reduce((p, id) => removeReferences(replaceUses(p, kind, id, instead), kind, id), project),
 								`Replace ${what}`,
 							)
 						}

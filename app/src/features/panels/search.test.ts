@@ -1,4 +1,4 @@
-import { Asking, buildWorld, type Query } from '@frelk/core';
+import { Answerer, buildWorld, type Query } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { expect, it } from 'vitest';
 import { found } from './search';
@@ -15,7 +15,7 @@ it('finds objects by name, tag family, layer, state and verdict, all words toget
 	expect(ids(`layer:${layer}`)).toEqual(p.scene.objects.filter((o) => o.layer === layer).map((o) => o.id));
 	expect(ids('nothing-like-it')).toEqual([]);
 	expect(ids('layer:crank')).toEqual([]);
-	const answer = new Asking(buildWorld(p)).explain(p.queries[0] as Query);
+	const answer = new Answerer(buildWorld(p)).explain(p.queries[0] as Query);
 	const verdicts = new Map(answer.verdicts.map((v) => [v.object, v]));
 	expect(ids('verdict:selected', verdicts)).toEqual(answer.selected.map((s) => s.object));
 	// A tag under another is found by the upper one too.

@@ -8,7 +8,7 @@ import { AnchorEditor } from './editors/anchor';
 import { CameraEditor } from './editors/camera';
 import { DirectionEditor } from './editors/direction';
 import { ShapeEditor } from './editors/shape';
-import { AskerEditor, type Change, Joint, spoken, Token } from './parts';
+import { AskerEditor, type Change, Joint, partFields, Token } from './parts';
 import { anchorWords, directionWords, shapeWords } from './words';
 
 export function Opening({ query, change }: { query: Query; change: Change }) {
@@ -104,7 +104,7 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 	}
 }
 
-const Through = spoken(['camera'], ({ query, change }) => {
+const Through = partFields(['camera'], ({ query, change }) => {
 	const cameras = useDeferredBench((s) => s.project.scene.cameras);
 	if (query.kind !== 'pick') return null;
 	return (

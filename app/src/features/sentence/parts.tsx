@@ -55,7 +55,7 @@ interface PartProps {
 }
 
 /** A part of the sentence that is said again only when one of these fields of the query has changed, not with every move of a cursor. */
-export function spoken(
+export function partFields(
 	fields: readonly string[],
 	part: (props: PartProps) => React.ReactNode,
 ): React.MemoExoticComponent<(props: PartProps) => React.ReactNode> {

@@ -14,7 +14,7 @@ import { LayersEditor } from './editors/layers';
 import { OutcomesEditor } from './editors/outcomes';
 import { TagsEditor } from './editors/tags';
 import { Opening } from './opening';
-import { AskerEditor, type Change, Joint, Remove, spoken, Token } from './parts';
+import { AskerEditor, type Change, Joint, partFields, Remove, Token } from './parts';
 import { conditionsWords, layersWords, listWords, rangeWords, ruleWords, tagsWords, viewWords } from './words';
 
 export function Sentence() {
@@ -36,7 +36,7 @@ export function Sentence() {
 	);
 }
 
-const Filters = spoken(['selects'], ({ query, change }) => {
+const Filters = partFields(['selects'], ({ query, change }) => {
 	const layers = useDeferredBench((s) => layersWords(s.project, query.selects?.layers));
 	const selects = query.selects;
 	const tags = tagsWords(query);
@@ -126,7 +126,7 @@ function Choices<T extends string>({
 	));
 }
 
-const Limits = spoken(['range', 'view', 'sight', 'assist', 'approach', 'startInside'], ({ query, change }) => {
+const Limits = partFields(['range', 'view', 'sight', 'assist', 'approach', 'startInside'], ({ query, change }) => {
 	const kind = useDeferredBench((s) => s.project.scene.kind);
 	const { range, view, sight } = query;
 	const blockers = sight?.blockers;
@@ -372,7 +372,7 @@ function RangeEditor({ query, change }: { query: Query; change: Change }) {
 	);
 }
 
-const Choosing = spoken(['choose', 'asker', 'ignore', 'outcomes', 'assist'], ({ query, change }) => {
+const Choosing = partFields(['choose', 'asker', 'ignore', 'outcomes', 'assist'], ({ query, change }) => {
 	const rules = rulesOf(query);
 	const take = query.choose?.take ?? (query.kind === 'hitbox' ? 'all' : 1);
 	const order = rules.map(ruleWords).join(', then ');

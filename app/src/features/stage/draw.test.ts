@@ -1,4 +1,4 @@
-import { Asking, buildWorld, checkProject, type Project, QUERY_KINDS, type Query, type Vec3 } from '@frelk/core';
+import { Answerer, buildWorld, checkProject, type Project, QUERY_KINDS, type Query, type Vec3 } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { drawn, type Pending, sayTool, startTool } from './draw';
@@ -39,7 +39,7 @@ describe('saying a query in two gestures', () => {
 			const checked = checkProject(next);
 			expect(checked.ok ? [] : checked.problems).toEqual([]);
 			expect(next.queries.at(-1)?.kind).toBe(kind);
-			expect(new Asking(buildWorld(next)).winner(next.queries.at(-1) as Query).status).not.toBe('waiting');
+			expect(new Answerer(buildWorld(next)).winner(next.queries.at(-1) as Query).status).not.toBe('waiting');
 		}
 	});
 

@@ -9,7 +9,7 @@ import { Part } from '../../ui/part';
 import { isHidden, isLocked } from '../edit/objects';
 import { Drawing } from './draw';
 import { Eye } from './eye/eye';
-import { lookerOf, lookers } from './eye/lookers';
+import { eyeHolderOf, hiddenFromEye } from './eye/hidden-from-eye';
 import { Grips } from './handles/grips';
 import { objectHandles } from './handles/object-handles';
 import { queryHandles } from './handles/query-handles';
@@ -53,8 +53,8 @@ export function Stage() {
 	/** Depths of a flat scene pulled apart about the one lowest down, so that a pile can be seen between. */
 	const depthOf = useCallback((z: number) => (world.flat ? z * spread : z), [world.flat, spread]);
 	const hidden = useMemo(() => new Set(built.objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [built]);
-	const looking = picture && live ? lookerOf(world, live) : undefined;
-	const watchers = useMemo(() => lookers(built.objects, looking), [built, looking]);
+	const looking = picture && live ? eyeHolderOf(world, live) : undefined;
+	const watchers = useMemo(() => hiddenFromEye(built.objects, looking), [built, looking]);
 	const cutBy = geometry?.cutBy ?? null;
 	const blockers = live?.sight?.blockers;
 	const failed = useRendering(canvas, {
@@ -76,7 +76,7 @@ export function Stage() {
 		const ofObject = object && selection.length === 1 && !isLocked(object.def) ? objectHandles(world, object) : [];
 		return [
 			...ofObject.filter((handle) => inDetail || handle.id !== 'focus'),
-			...(geometry && live ? queryHandles(world, live, geometry.frame) : []),
+			...(geometry && live ? queryHandles(world, live, geometry.placement) : []),
 		];
 	}, [world, object, selection, geometry, live, tool, inDetail]);
 	const verdict = pointed === null ? undefined : verdictOn(world, current, pointed);

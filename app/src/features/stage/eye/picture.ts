@@ -36,11 +36,11 @@ export function eyePicture(
 		return { view, w: vw * scale, h: vh * scale, drives: 'cursor', title: camera.def.name ?? camera.id };
 	}
 	if (world.flat) return null;
-	const frame = geometry?.frame;
+	const placement = geometry?.placement;
 	const size: [number, number] = [width, height];
 	if (query.kind === 'ray' || query.kind === 'sweep') {
-		if (!frame?.path) return null;
-		const { start, dir } = frame.path;
+		if (!placement?.path) return null;
+		const { start, dir } = placement.path;
 		const own = query.from.camera === undefined ? undefined : world.cameras.get(query.from.camera);
 		const camera = own ?? lookingAlong(start, dir);
 		const view = viewOf(camera, size);

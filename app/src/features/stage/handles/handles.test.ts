@@ -1,4 +1,13 @@
-import { Asking, buildWorld, checkProject, frameOf, isNote, type Project, type Query, type World } from '@frelk/core';
+import {
+	Answerer,
+	buildWorld,
+	checkProject,
+	isNote,
+	type Project,
+	placementOf,
+	type Query,
+	type World,
+} from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { framing, toPixels, viewOfPose } from '../../../drawing/view';
@@ -17,8 +26,8 @@ const valid = (p: Project) => {
 };
 const handlesFor = (world: World, query: Query): Handle[] => {
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
-	const frame = frameOf({ world, query, asker, hitOf: new Asking(world).hitOf });
-	return isNote(frame) ? [] : queryHandles(world, query, frame);
+	const placement = placementOf({ world, query, asker, hitOf: new Answerer(world).hitOf });
+	return isNote(placement) ? [] : queryHandles(world, query, placement);
 };
 
 const EXAMPLES = ['harl-quay', 'pursers-desk', 'deck-from-above'];
@@ -156,7 +165,7 @@ describe('reasons on the stage', () => {
 			const world = buildWorld(example(name));
 			for (const query of world.queries) {
 				const touched: never[] = [];
-				const answer = new Asking(world).explain(query, touched);
+				const answer = new Answerer(world).explain(query, touched);
 				const geometry = geometryOf(world, query, answer);
 				if (!geometry) continue;
 				for (const verdict of answer.verdicts) {
@@ -170,8 +179,8 @@ describe('reasons on the stage', () => {
 					if (
 						verdict.stage === 'touch' &&
 						round &&
-						!geometry.frame.flatPick &&
-						geometry.frame.volumes.length === 0 &&
+						!geometry.placement.flatPick &&
+						geometry.placement.volumes.length === 0 &&
 						query.kind === 'ray'
 					)
 						expect(length).toBeCloseTo(verdict.margin ?? 0, 4);

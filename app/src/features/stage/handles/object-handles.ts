@@ -14,7 +14,7 @@ export function objectHandles(world: World, object: WorldObject): Handle[] {
 	const list: Handle[] = [];
 	const { id, def } = object;
 	const [, top] = extentOf(world, object, 1);
-	const reach = Math.max(flat ? 0.05 : 0.5, ...object.shapes.map((s) => s.body.reach)) * 1.25;
+	const reach = Math.max(flat ? 0.05 : 0.5, ...object.shapes.map((s) => s.body.boundingRadius)) * 1.25;
 	if (!flat) {
 		const stalk = Math.max(top - object.position[1], 0.2) + 0.25;
 		list.push({

@@ -1,5 +1,5 @@
 /** Handles of the query in hand: origin, end, aim, length, volume faces, range, view and aim assist. */
-import type { Frame, Project, Query, Vec3, World } from '@frelk/core';
+import type { Placement, Project, Query, Vec3, World } from '@frelk/core';
 import { unturned } from '@frelk/core/geometry';
 import type { P3 } from '../../../drawing/view';
 import { type Handle, type LineHandle, plus, round3 } from './handles';
@@ -9,7 +9,7 @@ import { type Sized, sizeHandles } from './size-handles';
 const queryIn = (draft: Project, id: string): Query | undefined => draft.queries.find((q) => q.id === id);
 
 /** Origin, end, aim, length, volume faces, range, view and assist of the query in hand. */
-export function queryHandles(world: World, query: Query, frame: Frame): Handle[] {
+export function queryHandles(world: World, query: Query, placement: Placement): Handle[] {
 	const { flat } = world;
 	const list: Handle[] = [];
 	const axis = flat ? 2 : 1;
@@ -31,7 +31,7 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 			set: (draft, p) => edit((q) => put(q, p))(draft),
 		});
 
-	const { path } = frame;
+	const { path } = placement;
 	if (path && (query.kind === 'ray' || query.kind === 'sweep')) {
 		const moveAnchor = (anchor: 'from' | 'to', label: string, at: P3) => {
 			const now = query[anchor];
@@ -127,12 +127,12 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 			),
 		);
 	if (query.kind === 'overlap') {
-		const volume = frame.volumes[0];
+		const volume = placement.volumes[0];
 		if (query.at.point)
 			anchorPoint(
 				'at',
 				'Middle of the volume',
-				frame.measuring,
+				placement.measuring,
 				(q, p) => q.kind === 'overlap' && void (q.at = { point: flat ? [p[0], p[1], 0] : p }),
 			);
 		else if (query.at.object !== undefined) {
@@ -141,14 +141,14 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 				anchorPoint(
 					'at',
 					'Middle of the volume',
-					frame.measuring,
+					placement.measuring,
 					(q, p) =>
 						q.kind === 'overlap' &&
 						void (q.at = { object: object.id, offset: localOf(object, flat ? [p[0], p[1], object.position[2]] : p) }),
 				);
 		}
 		if ('like' in query.shape) {
-			if (volume) list.push(grownBy(query, frame, axis, grid, edit));
+			if (volume) list.push(grownBy(query, placement, axis, grid, edit));
 		} else if (volume)
 			list.push(
 				...sizeHandles(
@@ -166,7 +166,7 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 	}
 	if (query.kind === 'hitbox') {
 		const asker = world.objectById.get(query.asker);
-		for (const volume of frame.volumes) {
+		for (const volume of placement.volumes) {
 			const box = query.boxes[volume.box];
 			if (!box || !asker) continue;
 			const name = query.boxes.length > 1 ? `box ${volume.box + 1}` : 'box';
@@ -186,8 +186,8 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 			);
 		}
 	}
-	if (query.range && !frame.flatPick) {
-		const centre = frame.rangeFrom ?? frame.measuring;
+	if (query.range && !placement.flatPick) {
+		const centre = placement.rangeFrom ?? placement.measuring;
 		const ground: P3 = flat ? centre : [centre[0], 0.01, centre[2]];
 		for (const end of ['max', 'min'] as const) {
 			const value = query.range[end];
@@ -212,11 +212,13 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 			});
 		}
 	}
-	if (query.view && frame.about && query.view.within < 180) {
-		const heading = flat ? Math.atan2(frame.about[1], frame.about[0]) : Math.atan2(-frame.about[0], -frame.about[2]);
+	if (query.view && placement.viewAxis && query.view.within < 180) {
+		const heading = flat
+			? Math.atan2(placement.viewAxis[1], placement.viewAxis[0])
+			: Math.atan2(-placement.viewAxis[0], -placement.viewAxis[2]);
 		const side = heading + (query.view.within * Math.PI) / 180;
 		const reach = flat ? 0.5 : 2;
-		const apex: P3 = flat ? frame.apex : [frame.apex[0], 0.01, frame.apex[2]];
+		const apex: P3 = flat ? placement.apex : [placement.apex[0], 0.01, placement.apex[2]];
 		const at: P3 = flat
 			? plus(apex, [Math.cos(side), Math.sin(side), 0], reach)
 			: plus(apex, [-Math.sin(side), 0, -Math.cos(side)], reach);
@@ -243,7 +245,7 @@ export function queryHandles(world: World, query: Query, frame: Frame): Handle[]
 		(query.kind === 'ray' || query.kind === 'pick') &&
 		query.assist &&
 		query.assist.by !== 'pixels' &&
-		!frame.flatPick
+		!placement.flatPick
 	) {
 		const { by, within } = query.assist;
 		const d = Math.min(path.length, flat ? 0.5 : 3);
@@ -278,26 +280,26 @@ function sideways(dir: P3): P3 {
 
 function grownBy(
 	query: Query,
-	frame: Frame,
+	placement: Placement,
 	axis: 1 | 2,
 	grid: number,
 	edit: (recipe: (q: Query) => void) => (draft: Project) => void,
 ): LineHandle {
-	const reach = Math.max(...frame.volumes.map((v) => v.body.reach));
+	const reach = Math.max(...placement.volumes.map((v) => v.body.boundingRadius));
 	const dir: P3 = [1, 0, 0];
-	const origin = plus(frame.measuring, dir, reach);
+	const origin = plus(placement.measuring, dir, reach);
 	return {
 		kind: 'line',
 		id: 'grow',
 		label: 'Grown by',
-		at: plus(origin, dir, frame.grow),
+		at: plus(origin, dir, placement.grow),
 		of: 'query',
 		step: axis === 2 ? 0.01 : grid,
 		grid,
 		origin,
 		dir,
 		per: 1,
-		value: frame.grow,
+		value: placement.grow,
 		min: 0,
 		unit: 'm',
 		set: (draft, v) =>

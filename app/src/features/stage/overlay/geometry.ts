@@ -1,13 +1,13 @@
 /** Where a query stands in the scene: its path and volumes, and where it stops. Stage, strip and eye draw the same one. */
 import {
 	type Answer,
-	Asking,
+	Answerer,
 	type Crossing,
 	crossingsOf,
-	type Frame,
 	filtersOf,
-	frameOf,
 	isNote,
+	type Placement,
+	placementOf,
 	type Query,
 	type World,
 } from '@frelk/core';
@@ -15,7 +15,7 @@ import { useMemo } from 'react';
 
 export interface QueryGeometry {
 	query: Query;
-	frame: Frame;
+	placement: Placement;
 	/** Metres along the path at which the query stops, and the blocker that stops it, if any. */
 	stop: number | null;
 	cutBy: string | null;
@@ -38,14 +38,14 @@ export function geometryOf(world: World, query: Query, answer: Answer | null): Q
 
 function workedOut(world: World, query: Query, answer: Answer | null): QueryGeometry | null {
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
-	const frame = frameOf({ world, query, asker, hitOf: new Asking(world).hitOf });
-	if (isNote(frame)) return null;
+	const placement = placementOf({ world, query, asker, hitOf: new Answerer(world).hitOf });
+	if (isNote(placement)) return null;
 	let stop: number | null = null;
 	let cutBy: string | null = null;
 	let crossings: readonly Crossing[] = [];
-	if (frame.path) {
+	if (placement.path) {
 		const taken = answer?.selected[0];
-		crossings = crossingsOf(filtersOf(world, query), frame);
+		crossings = crossingsOf(filtersOf(world, query), placement);
 		const standing = new Set([...(answer?.selected ?? []).map((s) => s.object), ...(answer?.tied ?? [])]);
 		const block = crossings.find((c) => c.blocker && !c.startsInside && !standing.has(c.shape.object.answersFor.id));
 		if (taken && !taken.assisted) stop = taken.distance;
@@ -54,7 +54,7 @@ function workedOut(world: World, query: Query, answer: Answer | null): QueryGeom
 			cutBy = block.shape.object.id;
 		}
 	}
-	return { query, frame, stop, cutBy, crossings };
+	return { query, placement, stop, cutBy, crossings };
 }
 
 export function useQueryGeometry(world: World, query: Query | null, answer: Answer | null): QueryGeometry | null {

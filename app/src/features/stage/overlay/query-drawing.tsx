@@ -1,12 +1,12 @@
 /** The query in hand, drawn on the stage: its path, volumes, range, view, and what it met. */
-import { type Answer, type Firmness, type Frame, metres, type Query, type View, type World } from '@frelk/core';
+import { type Answer, type Firmness, metres, type Placement, type Query, type View, type World } from '@frelk/core';
 import { circleAround, worldLines } from '../../../drawing/outline';
 import { type P2, type P3, pathOf, toPixels } from '../../../drawing/view';
 import type { QueryGeometry } from './geometry';
 import type { Reason } from './reason';
 
-const at = (frame: Frame, d: number): P3 => {
-	const path = frame.path;
+const at = (placement: Placement, d: number): P3 => {
+	const path = placement.path;
 	if (!path) return [0, 0, 0];
 	return [path.start[0] + d * path.dir[0], path.start[1] + d * path.dir[1], path.start[2] + d * path.dir[2]];
 };
@@ -28,13 +28,13 @@ export function QueryDrawing({
 	firm: readonly Firmness[] | null;
 }) {
 	const { flat } = world;
-	const { query, frame } = geometry;
+	const { query, placement } = geometry;
 	const tone =
 		answer?.status === 'tie' ? 'var(--tie)' : answer?.status === 'selected' ? 'var(--chosen)' : 'var(--quiet)';
 	return (
 		<g fill="none" strokeLinecap="round">
-			{frame.path && <PathDrawing geometry={geometry} view={view} tone={tone} flat={flat} />}
-			{frame.volumes.map((volume) => (
+			{placement.path && <PathDrawing geometry={geometry} view={view} tone={tone} flat={flat} />}
+			{placement.volumes.map((volume) => (
 				<g key={volume.box} stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="5 3">
 					{worldLines(volume.body, flat).map((line, i) => (
 						// biome-ignore lint/suspicious/noArrayIndexKey: a body's lines have no other name
@@ -42,18 +42,18 @@ export function QueryDrawing({
 					))}
 				</g>
 			))}
-			{query.range?.max !== undefined && !frame.flatPick && (
+			{query.range?.max !== undefined && !placement.flatPick && (
 				<RangeRing
-					centre={frame.rangeFrom ?? frame.measuring}
+					centre={placement.rangeFrom ?? placement.measuring}
 					radius={query.range.max}
 					view={view}
 					flat={flat}
 					label="up to"
 				/>
 			)}
-			{query.range?.min !== undefined && query.range.min > 0 && !frame.flatPick && (
+			{query.range?.min !== undefined && query.range.min > 0 && !placement.flatPick && (
 				<RangeRing
-					centre={frame.rangeFrom ?? frame.measuring}
+					centre={placement.rangeFrom ?? placement.measuring}
 					radius={query.range.min}
 					view={view}
 					flat={flat}
@@ -63,10 +63,12 @@ export function QueryDrawing({
 			{(query.kind === 'ray' || query.kind === 'pick') &&
 				query.assist &&
 				query.assist.by !== 'pixels' &&
-				frame.path &&
-				!frame.flatPick && <AssistCone frame={frame} assist={query.assist} view={view} flat={flat} />}
-			{query.view && frame.about && <ViewFan frame={frame} within={query.view.within} view={view} flat={flat} />}
-			{firm && <FirmDrawing firm={firm} frame={frame} view={view} world={world} query={query} />}
+				placement.path &&
+				!placement.flatPick && <AssistCone placement={placement} assist={query.assist} view={view} flat={flat} />}
+			{query.view && placement.viewAxis && (
+				<ViewFan placement={placement} within={query.view.within} view={view} flat={flat} />
+			)}
+			{firm && <FirmDrawing firm={firm} placement={placement} view={view} world={world} query={query} />}
 			{reason && <ReasonDrawing reason={reason} view={view} />}
 			{answer && answer.tied.length > 1 && <TieArc answer={answer} view={view} world={world} />}
 		</g>
@@ -76,13 +78,13 @@ export function QueryDrawing({
 /** How far the asker may step or the aim may turn before the answer is another one, and which way that is. */
 function FirmDrawing({
 	firm,
-	frame,
+	placement,
 	view,
 	world,
 	query,
 }: {
 	firm: readonly Firmness[];
-	frame: Frame;
+	placement: Placement;
 	view: View;
 	world: World;
 	query: Query;
@@ -114,13 +116,13 @@ function FirmDrawing({
 						</g>
 					);
 				}
-				if (f.nudge === 'aim' && frame.path) {
-					const d = Math.min(frame.path.length, flat ? 0.5 : 3);
+				if (f.nudge === 'aim' && placement.path) {
+					const d = Math.min(placement.path.length, flat ? 0.5 : 3);
 					const cone = { by: 'angle', within: f.least };
 					return (
 						<AssistCone
 							key={f.nudge}
-							frame={{ ...frame, path: { ...frame.path, length: d } }}
+							placement={{ ...placement, path: { ...placement.path, length: d } }}
 							assist={cone}
 							view={view}
 							flat={flat}
@@ -185,8 +187,8 @@ function PathDrawing({
 	tone: string;
 	flat: boolean;
 }) {
-	const { frame, stop, cutBy } = geometry;
-	const path = frame.path;
+	const { placement, stop, cutBy } = geometry;
+	const path = placement.path;
 	if (!path) return null;
 	const end = Math.min(path.length, 400);
 	const solid = stop ?? end;
@@ -194,8 +196,8 @@ function PathDrawing({
 	let ticks = '';
 	let beyond = '';
 	for (let d = 1; d < Math.min(end, 60); d++) {
-		const p = toPixels(view, at(frame, d));
-		const q = toPixels(view, at(frame, d - 0.02));
+		const p = toPixels(view, at(placement, d));
+		const q = toPixels(view, at(placement, d - 0.02));
 		if (!p || !q) continue;
 		const length = Math.hypot(p[0] - q[0], p[1] - q[1]);
 		// Ticks closer together than they are long only smear the line.
@@ -206,19 +208,19 @@ function PathDrawing({
 		if (d > solid) beyond += tick;
 		else ticks += tick;
 	}
-	const cut = stop === null ? null : toPixels(view, at(frame, stop));
-	const before = stop === null ? null : toPixels(view, at(frame, Math.max(0, stop - 0.05)));
+	const cut = stop === null ? null : toPixels(view, at(placement, stop));
+	const before = stop === null ? null : toPixels(view, at(placement, Math.max(0, stop - 0.05)));
 	const start = toPixels(view, path.start);
 	const body = path.swept;
 	return (
 		<>
 			<path
-				d={pathOf(view, [at(frame, solid), at(frame, end)])}
+				d={pathOf(view, [at(placement, solid), at(placement, end)])}
 				stroke="var(--quiet)"
 				strokeWidth="1.4"
 				strokeDasharray="1 5"
 			/>
-			<path d={pathOf(view, [path.start, at(frame, solid)])} stroke={cutBy ? 'var(--cut)' : tone} strokeWidth="2" />
+			<path d={pathOf(view, [path.start, at(placement, solid)])} stroke={cutBy ? 'var(--cut)' : tone} strokeWidth="2" />
 			<path d={beyond} stroke="var(--quiet)" strokeWidth="1" />
 			<path d={ticks} stroke="var(--ink)" strokeWidth="1" />
 			{body &&
@@ -295,12 +297,22 @@ function RangeRing({
 	);
 }
 
-function ViewFan({ frame, within, view, flat }: { frame: Frame; within: number; view: View; flat: boolean }) {
-	const about = frame.about as P3;
+function ViewFan({
+	placement,
+	within,
+	view,
+	flat,
+}: {
+	placement: Placement;
+	within: number;
+	view: View;
+	flat: boolean;
+}) {
+	const about = placement.viewAxis as P3;
 	const reach = 2;
 	const heading = flat ? Math.atan2(about[1], about[0]) : Math.atan2(about[2], about[0]);
 	const half = (Math.min(within, 180) * Math.PI) / 180;
-	const base: P3 = flat ? frame.apex : [frame.apex[0], 0.01, frame.apex[2]];
+	const base: P3 = flat ? placement.apex : [placement.apex[0], 0.01, placement.apex[2]];
 	const arc = Array.from({ length: 25 }, (_, i): P3 => {
 		const a = heading - half + (2 * half * i) / 24;
 		return flat
@@ -319,17 +331,17 @@ function ViewFan({ frame, within, view, flat }: { frame: Frame; within: number; 
 
 /** How far aim assist reaches beside the ray: a tube for metres, a cone for degrees. */
 function AssistCone({
-	frame,
+	placement,
 	assist,
 	view,
 	flat,
 }: {
-	frame: Frame;
+	placement: Placement;
 	assist: { by: string; within: number };
 	view: View;
 	flat: boolean;
 }) {
-	const path = frame.path;
+	const path = placement.path;
 	if (!path) return null;
 	const d = Math.min(path.length, flat ? 0.5 : 3);
 	const r = assist.by === 'distance' ? assist.within : d * Math.tan((Math.min(assist.within, 80) * Math.PI) / 180);
@@ -343,7 +355,7 @@ function AssistCone({
 			const [c, s] = [radius * Math.cos(a), radius * Math.sin(a)];
 			return [centre[0] + c * ux + s * vx, centre[1] + c * uy + s * vy, centre[2] + c * uz + s * vz];
 		});
-	const far = ringAt(at(frame, d), r);
+	const far = ringAt(at(placement, d), r);
 	const near = ringAt(path.start, assist.by === 'distance' ? r : 0);
 	const sides = flat ? [0, 1] : [0, 8, 16, 24];
 	return (

@@ -66,27 +66,27 @@ function bodyToBody(a: Body, b: Body): [P3, P3] {
 }
 
 function missed(geometry: QueryGeometry, object: WorldObject): [P3, P3] | null {
-	const { frame } = geometry;
+	const { placement } = geometry;
 	let best: [P3, P3] | null = null;
 	const consider = (pair: [P3, P3]) => {
 		if (!best || apart(...pair) < apart(...best)) best = pair;
 	};
 	for (const { body } of object.shapes) {
-		if (frame.flatPick && frame.path) {
-			const p: P3 = [frame.path.start[0], frame.path.start[1], 0];
+		if (placement.flatPick && placement.path) {
+			const p: P3 = [placement.path.start[0], placement.path.start[1], 0];
 			const q = footOn(body, p);
 			const z = object.position[2];
 			consider([
 				[p[0], p[1], z],
 				[q[0], q[1], z],
 			]);
-		} else if (frame.path) {
-			const { start, dir, length } = frame.path;
+		} else if (placement.path) {
+			const { start, dir, length } = placement.path;
 			const reach = Math.min(length, 1e4);
 			consider(
 				pathToBody(start, [start[0] + reach * dir[0], start[1] + reach * dir[1], start[2] + reach * dir[2]], body),
 			);
-		} else for (const volume of frame.volumes) consider(bodyToBody(volume.body, body));
+		} else for (const volume of placement.volumes) consider(bodyToBody(volume.body, body));
 	}
 	return best;
 }
@@ -104,14 +104,14 @@ export function reasonOf(
 ): Reason | null {
 	const object = world.objectById.get(verdict.object);
 	if (!object) return null;
-	const { frame, query } = geometry;
+	const { placement, query } = geometry;
 	const contact = touched.find((c) => c.object === object)?.point;
 	const target: P3 = (query.range?.to === 'focus' ? object.focus : contact) ?? object.focus;
-	const from: P3 = frame.rangeFrom ?? (frame.path ? frame.path.start : frame.measuring);
+	const from: P3 = placement.rangeFrom ?? (placement.path ? placement.path.start : placement.measuring);
 	switch (verdict.stage) {
 		case 'touch': {
-			if (verdict.beyond !== undefined && frame.path && !frame.flatPick) {
-				const { start, dir, length } = frame.path;
+			if (verdict.beyond !== undefined && placement.path && !placement.flatPick) {
+				const { start, dir, length } = placement.path;
 				const along = (d: number): P3 => [start[0] + d * dir[0], start[1] + d * dir[1], start[2] + d * dir[2]];
 				return {
 					way: [],
@@ -133,13 +133,17 @@ export function reasonOf(
 		}
 		case 'view':
 		case 'approach': {
-			const apex: P3 = verdict.stage === 'view' ? frame.apex : object.focus;
-			const to: P3 = verdict.stage === 'view' ? object.focus : frame.approachFrom;
+			const apex: P3 = verdict.stage === 'view' ? placement.apex : object.focus;
+			const to: P3 = verdict.stage === 'view' ? object.focus : placement.approachFrom;
 			return { way: [], missing: [apex, to], words: `${degrees(verdict.margin ?? 0)} outside`, tone: 'short' };
 		}
 		case 'sight': {
-			const start: P3 = frame.path ? frame.path.start : frame.sightFrom;
-			const end: P3 = frame.path ? (contact ?? object.focus) : query.sight?.to === 'contact' ? target : object.focus;
+			const start: P3 = placement.path ? placement.path.start : placement.sightFrom;
+			const end: P3 = placement.path
+				? (contact ?? object.focus)
+				: query.sight?.to === 'contact'
+					? target
+					: object.focus;
 			const whole = apart(start, end);
 			const cut = whole === 0 ? 0 : Math.max(0, 1 - (verdict.margin ?? 0) / whole);
 			return {

@@ -1,5 +1,5 @@
 /** The pile under the cursor of a flat pick: what lies on what, changed by dragging a row or with Alt and the arrow keys. */
-import { frameOf, isNote, type QueryOf, type World, type WorldObject } from '@frelk/core';
+import { isNote, placementOf, type QueryOf, type World, type WorldObject } from '@frelk/core';
 import { nearestOn } from '@frelk/core/geometry';
 import { useState } from 'react';
 import { verdictOn } from '../../../model/derived';
@@ -31,9 +31,9 @@ export default function Pile({ world, query }: { world: World; query: QueryOf<'p
 	const { current } = useDerived();
 	const [over, setOver] = useState<number | null>(null);
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
-	const frame = frameOf({ world, query, asker, hitOf: () => null });
-	if (isNote(frame) || !frame.path) return null;
-	const pile = pileAt(world, frame.path.start[0], frame.path.start[1]);
+	const placement = placementOf({ world, query, asker, hitOf: () => null });
+	if (isNote(placement) || !placement.path) return null;
+	const pile = pileAt(world, placement.path.start[0], placement.path.start[1]);
 	if (pile.length === 0) return null;
 	const move = (id: string, to: number) => {
 		const rest = pile.filter((o) => o.id !== id);

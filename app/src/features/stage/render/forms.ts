@@ -76,7 +76,7 @@ function solid(shape: WorldShape, flat: boolean, many: boolean): THREE.BufferGeo
 			geometry.setAttribute('position', new THREE.Float32BufferAttribute(hull.points, 3));
 			const corners = hull.points.length / 3;
 			const fan = Array.from({ length: Math.max(0, corners - 2) }, (_, i) => [0, i + 1, i + 2]).flat();
-			geometry.setIndex(hull.flat ? fan : [...hull.triangles]);
+			geometry.setIndex(hull.polygon ? fan : [...hull.triangles]);
 			geometry.computeVertexNormals();
 			return geometry;
 		}

@@ -38,7 +38,7 @@ const tintsOf = (built: World, ...how: [by: Parameters<typeof tintOf>[2], dark: 
 /** @returns why nothing can be drawn, or null */
 export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, rendered: Rendered): string | null {
 	const { size, parts, blockers, cutBy, hidden, lookers, depthOf } = rendered;
-	const { world, built, placement, current } = useDerived();
+	const { world, built, movement, current } = useDerived();
 	const tint = useBench((s) => s.tint);
 	const pointed = useBench((s) => s.pointed);
 	const dark = useTheme() === 'dark';
@@ -75,26 +75,10 @@ export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, render
 			hidden,
 			lookers,
 			depthOf,
-			placement,
+			movement,
 		);
 		drawn.draw(parts, h);
 		measured('frelk-draw', begun);
-	}, [
-		world,
-		placement,
-		parts,
-		w,
-		h,
-		colours,
-		current,
-		cutBy,
-		pointed,
-		blocking,
-		tint,
-		tints,
-		hidden,
-		lookers,
-		depthOf,
-	]);
+	}, [world, movement, parts, w, h, colours, current, cutBy, pointed, blocking, tint, tints, hidden, lookers, depthOf]);
 	return failed;
 }

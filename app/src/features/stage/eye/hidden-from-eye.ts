@@ -4,14 +4,14 @@ import { hangsUnder, type Query, type World, type WorldObject } from '@frelk/cor
 const NOBODY: ReadonlySet<string> = new Set();
 
 /** The asker where the eye is theirs: of a pick only where its camera hangs on them, or on what hangs on them. */
-export function lookerOf(world: World, query: Query): string | undefined {
+export function eyeHolderOf(world: World, query: Query): string | undefined {
 	if (query.kind !== 'pick') return query.asker;
 	const asker = query.asker === undefined ? undefined : world.objectById.get(query.asker);
 	return asker && hangsUnder(world.cameras.get(query.camera)?.object ?? null, asker) ? asker.id : undefined;
 }
 
 /** An object and all that hangs on it, by id. */
-export function lookers(objects: readonly WorldObject[], looker: string | undefined): ReadonlySet<string> {
+export function hiddenFromEye(objects: readonly WorldObject[], looker: string | undefined): ReadonlySet<string> {
 	const root = looker === undefined ? undefined : objects.find((o) => o.id === looker);
 	return root ? new Set(objects.filter((o) => hangsUnder(o, root)).map((o) => o.id)) : NOBODY;
 }

@@ -1,6 +1,6 @@
 import { buildWorld, type Project, type Query } from '@frelk/core';
 import { expect, it } from 'vitest';
-import { lookerOf, lookers } from './lookers';
+import { eyeHolderOf, hiddenFromEye } from './hidden-from-eye';
 
 const project: Project = {
 	format: 'frelk/1',
@@ -35,16 +35,22 @@ const pick = (camera: string, asker?: string): Query => ({
 });
 
 it('hides the asker of a pick whose camera hangs on them, and nobody else', () => {
-	expect(lookerOf(world, pick('player', 'player'))).toBe('player');
-	expect(lookerOf(world, pick('head', 'player'))).toBe('player');
+	expect(eyeHolderOf(world, pick('player', 'player'))).toBe('player');
+	expect(eyeHolderOf(world, pick('head', 'player'))).toBe('player');
 	for (const query of [pick('other', 'player'), pick('free', 'player'), pick('player'), pick('player', 'head')])
-		expect(lookerOf(world, query)).toBeUndefined();
+		expect(eyeHolderOf(world, query)).toBeUndefined();
 	expect(
-		lookerOf(world, { id: 'q', kind: 'ray', from: { focus: 'player' }, aim: { along: [0, 0, -1] }, asker: 'player' }),
+		eyeHolderOf(world, {
+			id: 'q',
+			kind: 'ray',
+			from: { focus: 'player' },
+			aim: { along: [0, 0, -1] },
+			asker: 'player',
+		}),
 	).toBe('player');
 });
 
 it('takes along what hangs on who looks', () => {
-	expect([...lookers(world.objects, 'player')]).toEqual(['player', 'head']);
-	expect(lookers(world.objects, undefined).size).toBe(0);
+	expect([...hiddenFromEye(world.objects, 'player')]).toEqual(['player', 'head']);
+	expect(hiddenFromEye(world.objects, undefined).size).toBe(0);
 });

@@ -1,12 +1,13 @@
 /** What lies along a query's path, for the drawings: where each touched shape begins and ends, and whether it can stop the query. */
 import { boundsOf, MESH } from '../geometry/body';
 import { exitDistance } from '../geometry/ray';
-import { found } from '../space/cast';
+import { hit } from '../space/cast';
 import type { WorldShape } from '../world/world';
 import { type Filters, isActive, isBlocker, isEligible } from './filters';
-import type { Frame } from './frame';
+import type { Placement } from './placement';
 import { alongPath, throughFigure } from './touch';
 
+/** A stretch of a path that lies in a shape. */
 export interface Crossing {
 	shape: WorldShape;
 	/** Metres from the path's start; `enter` is 0 for a shape that holds the start. */
@@ -21,8 +22,8 @@ export interface Crossing {
 const box = new Float64Array(6);
 
 /** @returns the crossings of a path query nearest first; empty for volumes. Excluded objects are left out. */
-export function crossingsOf(filters: Filters, frame: Frame): Crossing[] {
-	const { path } = frame;
+export function crossingsOf(filters: Filters, placement: Placement): Crossing[] {
+	const { path } = placement;
 	const { world } = filters;
 	if (!path) return [];
 	const list: Crossing[] = [];
@@ -34,16 +35,16 @@ export function crossingsOf(filters: Filters, frame: Frame): Crossing[] {
 		const eligible = isEligible(filters, shape);
 		const blocker = isBlocker(filters, shape);
 		if ((!eligible && !blocker) || !isActive(object) || filters.excluded[object.index] === 1) return;
-		const enter = frame.flatPick
+		const enter = placement.flatPick
 			? throughFigure(shape, x, y, z, path.length, true)
 			: alongPath(path, shape, path.length, true);
 		if (enter === Infinity) return;
-		const { startsInside } = found;
-		const thick = !path.swept && !frame.flatPick && shape.body.kind !== MESH;
+		const { startsInside } = hit;
+		const thick = !path.swept && !placement.flatPick && shape.body.kind !== MESH;
 		const exit = thick ? exitDistance(shape.body, x, y, z, dx, dy, dz, enter) : enter;
 		list.push({ shape, enter, exit: Math.min(exit, path.length), eligible, blocker, startsInside });
 	};
-	if (frame.flatPick) {
+	if (placement.flatPick) {
 		box.set([x, y, -1, x, y, 1]);
 		world.tree().overlap(box, consider);
 	} else {

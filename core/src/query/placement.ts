@@ -14,6 +14,7 @@ export type Point = [number, number, number];
 
 const UNIT: Point = [1, 1, 1];
 
+/** The line a ray, pick or sweep goes along; metres. */
 export interface Path {
 	start: Point;
 	/** Unit vector. */
@@ -34,6 +35,7 @@ export interface View {
 	perspective: boolean;
 }
 
+/** A volume of an overlap or a hitbox, placed in the world. */
 export interface Volume {
 	body: Body;
 	/** Index of the hitbox's box; 0 for an overlap. */
@@ -42,7 +44,8 @@ export interface Volume {
 	from: number;
 }
 
-export interface Frame {
+/** Where a query stands in the world; points and unit vectors in world axes, metres. */
+export interface Placement {
 	path: Path | null;
 	view: View | null;
 	/** A flat pick looks along −Z at figures at their own depth. */
@@ -53,7 +56,7 @@ export interface Frame {
 	measuring: Point;
 	apex: Point;
 	/** Unit vector of the view cone and of the rule `aim`; null where neither is asked for. */
-	about: Point | null;
+	viewAxis: Point | null;
 	/** Where `range` and the rule `distance` measure from, when `range.from` is given. */
 	rangeFrom: Point | null;
 	/** Where sight lines of volumes start. */
@@ -62,7 +65,7 @@ export interface Frame {
 	approachFrom: Point;
 }
 
-interface FrameInput {
+interface PlacementInput {
 	world: World;
 	query: Query;
 	asker: WorldObject | null;
@@ -76,8 +79,8 @@ class Waiting extends Error {
 	}
 }
 
-/** @returns the frame, or the note of a query that has to wait */
-export function frameOf(input: FrameInput): Frame | Note {
+/** @returns the placement, or the note of a query that has to wait */
+export function placementOf(input: PlacementInput): Placement | Note {
 	try {
 		return resolve(input);
 	} catch (error) {
@@ -86,9 +89,10 @@ export function frameOf(input: FrameInput): Frame | Note {
 	}
 }
 
-export const isNote = (value: Frame | Note): value is Note => 'code' in value;
+/** Whether a query has to wait, and why, instead of having a placement. */
+export const isNote = (value: Placement | Note): value is Note => 'code' in value;
 
-function anchorPoint({ world, hitOf }: FrameInput, anchor: Anchor): Point {
+function anchorPoint({ world, hitOf }: PlacementInput, anchor: Anchor): Point {
 	const point = ((): Point => {
 		if (anchor.point) return [...anchor.point];
 		if (anchor.object !== undefined) {
@@ -113,7 +117,7 @@ function known<T>(value: T | undefined, id: string): T {
 	return value;
 }
 
-function direction(input: FrameInput, value: Direction, from: Point): Point {
+function direction(input: PlacementInput, value: Direction, from: Point): Point {
 	const { world } = input;
 	let v: Point;
 	if (value.along) {
@@ -136,9 +140,9 @@ function normalised(v: Point): Point {
 	return [v[0] / length, v[1] / length, v[2] / length];
 }
 
-function resolve(input: FrameInput): Frame {
+function resolve(input: PlacementInput): Placement {
 	const { world, query, asker } = input;
-	const frame: Frame = {
+	const placement: Placement = {
 		path: null,
 		view: null,
 		flatPick: query.kind === 'pick' && world.flat,
@@ -146,7 +150,7 @@ function resolve(input: FrameInput): Frame {
 		grow: 0,
 		measuring: [0, 0, 0],
 		apex: [0, 0, 0],
-		about: null,
+		viewAxis: null,
 		rangeFrom: null,
 		sightFrom: [0, 0, 0],
 		approachFrom: [0, 0, 0],
@@ -154,37 +158,37 @@ function resolve(input: FrameInput): Frame {
 	switch (query.kind) {
 		case 'ray':
 		case 'sweep':
-			resolvePath(input, query, frame);
+			resolvePath(input, query, placement);
 			break;
 		case 'pick':
-			resolvePick(world, query, frame);
+			resolvePick(world, query, placement);
 			break;
 		case 'overlap':
-			resolveOverlap(input, query, frame);
+			resolveOverlap(input, query, placement);
 			break;
 		case 'hitbox':
-			resolveHitbox(world, query, known(asker ?? undefined, query.asker), frame);
+			resolveHitbox(world, query, known(asker ?? undefined, query.asker), placement);
 			break;
 	}
 	if (query.view || query.choose?.by?.some((r) => r.rule === 'aim')) {
 		const given = query.view?.about;
 		let about: Point;
-		if (given) about = direction(input, given, frame.apex);
-		else if (frame.path) about = [...frame.path.dir];
+		if (given) about = direction(input, given, placement.apex);
+		else if (placement.path) about = [...placement.path.dir];
 		else about = forwardOf(known(asker ?? undefined, 'asker'), world.flat);
 		if (query.view?.flat) {
 			about[1] = 0;
 			about = normalised(about);
 		}
-		frame.about = about;
+		placement.viewAxis = about;
 	}
-	if (query.range?.from) frame.rangeFrom = anchorPoint(input, query.range.from);
-	frame.sightFrom = query.sight?.from ? anchorPoint(input, query.sight.from) : frame.apex;
-	frame.approachFrom = asker ? asker.position : frame.measuring;
-	return frame;
+	if (query.range?.from) placement.rangeFrom = anchorPoint(input, query.range.from);
+	placement.sightFrom = query.sight?.from ? anchorPoint(input, query.sight.from) : placement.apex;
+	placement.approachFrom = asker ? asker.position : placement.measuring;
+	return placement;
 }
 
-function resolvePath(input: FrameInput, query: QueryOf<'ray'> | QueryOf<'sweep'>, frame: Frame): void {
+function resolvePath(input: PlacementInput, query: QueryOf<'ray'> | QueryOf<'sweep'>, placement: Placement): void {
 	const start = anchorPoint(input, query.from);
 	let dir: Point;
 	let length: number;
@@ -202,19 +206,19 @@ function resolvePath(input: FrameInput, query: QueryOf<'ray'> | QueryOf<'sweep'>
 		swept = bodyOf(query.shape, UNIT, input.world.flat);
 		swept.place(...start, rotationOf(query.rotation));
 	}
-	frame.path = { start, dir, length, swept };
-	frame.measuring = start;
-	frame.apex = start;
+	placement.path = { start, dir, length, swept };
+	placement.measuring = start;
+	placement.apex = start;
 }
 
-function resolvePick(world: World, query: QueryOf<'pick'>, frame: Frame): void {
+function resolvePick(world: World, query: QueryOf<'pick'>, placement: Placement): void {
 	const camera = known(world.cameras.get(query.camera), query.camera);
 	const view = viewOf(camera, query.viewport, query.cursor);
-	frame.view = view;
+	placement.view = view;
 	const ray = cursorRay(view, world.flat);
-	frame.path = { ...ray, length: query.length ?? camera.far, swept: null };
-	frame.measuring = ray.start;
-	frame.apex = ray.start;
+	placement.path = { ...ray, length: query.length ?? camera.far, swept: null };
+	placement.measuring = ray.start;
+	placement.apex = ray.start;
 }
 
 /** @param cursor pixels from the top left; the middle when left out */
@@ -295,7 +299,7 @@ export function fromCursor({ camera, width, height, half, cursor, perspective }:
 
 const projected = new Float64Array(3);
 
-function resolveOverlap(input: FrameInput, query: QueryOf<'overlap'>, frame: Frame): void {
+function resolveOverlap(input: PlacementInput, query: QueryOf<'overlap'>, placement: Placement): void {
 	const { world, asker } = input;
 	const at = anchorPoint(input, query.at);
 	const turns = query.turns ?? true;
@@ -306,16 +310,16 @@ function resolveOverlap(input: FrameInput, query: QueryOf<'overlap'>, frame: Fra
 	const m = multiply(base, rotationOf(query.rotation));
 	if ('like' in query.shape) {
 		const model = known(world.objectById.get(query.shape.like), query.shape.like);
-		frame.grow = query.shape.grow ?? 0;
+		placement.grow = query.shape.grow ?? 0;
 		for (const shape of model.shapes) {
 			const body = bodyOf(shape.def, model.scale, world.flat);
 			const [x, y, z] = placed(centre, m, model.scale, shape.def.at ?? [0, 0, 0]);
 			body.place(x, y, z, shape.def.rotation ? multiply(m, rotationOf(shape.def.rotation)) : m);
-			frame.volumes.push({ body, box: 0, from: 0 });
+			placement.volumes.push({ body, box: 0, from: 0 });
 		}
-	} else frame.volumes.push({ body: bodyOf(query.shape, UNIT, world.flat).place(...centre, m), box: 0, from: 0 });
-	frame.measuring = at;
-	frame.apex = asker && isOn(world, query.at, asker) ? flattened(world, asker.focus) : at;
+	} else placement.volumes.push({ body: bodyOf(query.shape, UNIT, world.flat).place(...centre, m), box: 0, from: 0 });
+	placement.measuring = at;
+	placement.apex = asker && isOn(world, query.at, asker) ? flattened(world, asker.focus) : at;
 }
 
 /** The rotation of what an anchor hangs on, where it turns. */
@@ -341,18 +345,18 @@ function flattened(world: World, p: Point): Point {
 	return world.flat ? [p[0], p[1], 0] : [...p];
 }
 
-function resolveHitbox(world: World, query: QueryOf<'hitbox'>, asker: WorldObject, frame: Frame): void {
+function resolveHitbox(world: World, query: QueryOf<'hitbox'>, asker: WorldObject, placement: Placement): void {
 	query.boxes.forEach((box, i) => {
 		const [x, y, z] = placed(asker.position, asker.rotation, asker.scale, box.at ?? [0, 0, 0]);
 		const m = box.rotation ? multiply(asker.rotation, rotationOf(box.rotation)) : asker.rotation;
-		frame.volumes.push({
+		placement.volumes.push({
 			body: bodyOf(box.shape, asker.scale, world.flat).place(x, y, world.flat ? 0 : z, m),
 			box: i,
 			from: box.from ?? 0,
 		});
 	});
-	frame.measuring = flattened(world, asker.position);
-	frame.apex = flattened(world, asker.focus);
+	placement.measuring = flattened(world, asker.position);
+	placement.apex = flattened(world, asker.focus);
 }
 
 /** A ray as a body: a point swept along it, for gaps. */

@@ -18,7 +18,7 @@ const costs = new Float64Array(FEW);
  * @param most cost (items × area, both sides) from which on no cut is worth it
  * @returns the number of items on the left side, or 0 for no cut
  */
-export function cutFew(
+export function bestSplitOfFew(
 	records: Float32Array,
 	words: Int32Array,
 	first: number,
