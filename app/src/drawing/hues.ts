@@ -3,7 +3,7 @@ import type { World, WorldObject } from '@frelk/core';
 
 const HUES = [205, 34, 168, 268, 96, 345, 54, 232, 14, 135];
 
-const hue = (place: number): number => HUES[place % HUES.length] as number;
+const hue = (place: number): number => HUES[place % HUES.length];
 
 /** @param bit a layer's bit; its place in the list picks the hue */
 export const layerHue = (bit: number): number => hue(31 - Math.clz32(bit));

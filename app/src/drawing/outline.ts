@@ -39,14 +39,14 @@ export function localLines(body: Body, flat = false): P3[][] {
 				[1, -1],
 				[1, 1],
 				[-1, 1],
-			].map(([x, y]) => [at(x as number, y as number, -1), at(x as number, y as number, 1)]);
+			].map(([x, y]) => [at(x, y, -1), at(x, y, 1)]);
 			return [face(-1), face(1), ...posts];
 		}
 		case HULL: {
 			const hull = body.hull;
 			if (!hull) return [];
 			const p = hull.points;
-			const corner = (i: number): P3 => [p[3 * i] as number, p[3 * i + 1] as number, p[3 * i + 2] as number];
+			const corner = (i: number): P3 => [p[3 * i], p[3 * i + 1], p[3 * i + 2]];
 			if (hull.polygon) {
 				const n = p.length / 3;
 				return [Array.from({ length: n + 1 }, (_, i) => corner(i % n))];
@@ -88,8 +88,8 @@ export function foldedEdges(points: ArrayLike<number>, triangles: ArrayLike<numb
 	const normals = new Map<string, [number, number, number]>();
 	const edges: [number, number][] = [];
 	for (let t = 0; t < triangles.length; t += 3) {
-		const [a, b, c] = [triangles[t] as number, triangles[t + 1] as number, triangles[t + 2] as number];
-		const at = (i: number, k: number) => points[3 * i + k] as number;
+		const [a, b, c] = [triangles[t], triangles[t + 1], triangles[t + 2]];
+		const at = (i: number, k: number) => points[3 * i + k];
 		const u = [0, 1, 2].map((k) => at(b, k) - at(a, k)) as [number, number, number];
 		const v = [0, 1, 2].map((k) => at(c, k) - at(a, k)) as [number, number, number];
 		const n: [number, number, number] = [
@@ -113,7 +113,7 @@ export function foldedEdges(points: ArrayLike<number>, triangles: ArrayLike<numb
 	}
 	for (const key of normals.keys()) {
 		const [i, j] = key.split(',').map(Number);
-		edges.push([i as number, j as number]);
+		edges.push([i, j]);
 	}
 	return edges;
 }

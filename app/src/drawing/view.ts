@@ -67,25 +67,23 @@ export function framing(world: World): Pose {
 			const a = b[6 * shape.index + k];
 			const c = b[6 * shape.index + k + 3];
 			const large = !world.flat && c - a > 10;
-			low[k] = Math.min(low[k] as number, large ? (a + c) / 2 : a);
-			high[k] = Math.max(high[k] as number, large ? (a + c) / 2 : c);
+			low[k] = Math.min(low[k], large ? (a + c) / 2 : a);
+			high[k] = Math.max(high[k], large ? (a + c) / 2 : c);
 		}
 	}
 	if (world.shapes.length === 0) {
 		low.fill(-2);
 		high.fill(2);
 	}
-	const middle = [0, 1, 2].map((k) => ((low[k] as number) + (high[k] as number)) / 2) as [number, number, number];
-	const size = Math.max(...[0, 1, 2].map((k) => (high[k] as number) - (low[k] as number)));
+	const middle = [0, 1, 2].map((k) => (low[k] + high[k]) / 2) as [number, number, number];
+	const size = Math.max(...[0, 1, 2].map((k) => high[k] - low[k]));
 	return world.flat
 		? {
 				mode: 'plan',
 				target: [middle[0], middle[1], 0],
 				yaw: 0,
 				pitch: -60,
-				distance:
-					Math.max((high[1] as number) - (low[1] as number), ((high[0] as number) - (low[0] as number)) / WIDE) *
-						0.58 || 1,
+				distance: Math.max(high[1] - low[1], (high[0] - low[0]) / WIDE) * 0.58 || 1,
 			}
 		: {
 				mode: 'free',
@@ -185,9 +183,7 @@ export function shiftedPose(
 ): Pose {
 	const perPixel = (2 * from.distance) / height;
 	const m = view.camera.rotation;
-	const target = from.target.map(
-		(v, k) => v - (m[3 * k] as number) * dx * perPixel + (m[3 * k + 1] as number) * dy * perPixel,
-	);
+	const target = from.target.map((v, k) => v - m[3 * k] * dx * perPixel + m[3 * k + 1] * dy * perPixel);
 	return { ...from, target: target as Pose['target'] };
 }
 

@@ -73,14 +73,14 @@ describe.each(CASES)('%s', (_name, make, points) => {
 			const m = rotationOf([d.between(-180, 180), d.between(-90, 90), d.between(-180, 180)]);
 			const shift: V = [d.between(-9, 9), d.between(-9, 9), d.between(-9, 9)];
 			body.place(...shift, m);
-			const p = turned(m, ...point).map((v, k) => v + (shift[k] as number)) as V;
+			const p = turned(m, ...point).map((v, k) => v + shift[k]) as V;
 			const away = turned(m, ...(out.map((v) => v / size) as V)) as V;
 			// From outside, aslant, exactly at the point.
 			const tilt = d.direction();
-			const dir = away.map((v, k) => -v + 0.4 * (tilt[k] as number)) as V;
+			const dir = away.map((v, k) => -v + 0.4 * tilt[k]) as V;
 			const length = Math.hypot(...dir);
 			const way = dir.map((v) => v / length) as V;
-			const start = p.map((v, k) => v - 3 * (way[k] as number)) as V;
+			const start = p.map((v, k) => v - 3 * way[k]) as V;
 			const hit = castRay(body, ...start, ...way, null);
 			expect(hit, `turn ${i}`).toBeCloseTo(3, 8);
 			// A ray that runs past the point, at right angles to the way out and a hair farther off, misses.
@@ -92,7 +92,7 @@ describe.each(CASES)('%s', (_name, make, points) => {
 			const across = Math.hypot(...cross);
 			if (across < 0.05) continue;
 			const past = cross.map((v) => v / across) as V;
-			const beyond = p.map((v, k) => v + 1e-5 * (away[k] as number) - 3 * (past[k] as number)) as V;
+			const beyond = p.map((v, k) => v + 1e-5 * away[k] - 3 * past[k]) as V;
 			const seen = castRay(body, ...beyond, ...past, null);
 			expect(seen === Number.POSITIVE_INFINITY || Math.abs(seen - 3) > 1e-4, `past, turn ${i}: ${seen}`).toBe(true);
 		}

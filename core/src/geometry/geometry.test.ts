@@ -225,9 +225,7 @@ describe('sweep', () => {
 				expect(least).toBeGreaterThan(0);
 				if (t === Infinity) return;
 				expect(moved(t)).toBeLessThan(1e-7 * size);
-				expect(
-					(normal[0] as number) * u[0] + (normal[1] as number) * u[1] + (normal[2] as number) * u[2],
-				).toBeLessThanOrEqual(1e-6);
+				expect(normal[0] * u[0] + normal[1] * u[1] + normal[2] * u[2]).toBeLessThanOrEqual(1e-6);
 				castSweep(A, ...u, length, B);
 				contactNearCentre(A, ...u, t, B, a);
 				const p = [a[0], a[1], a[2]] as const;
@@ -266,7 +264,7 @@ describe('sweep', () => {
 				const s = castSweep(A, ...v, 9, B);
 				contactNearCentre(A, ...v, s, B, a);
 				const want = turned(turn, ...at);
-				for (let k = 0; k < 3; k++) expect(Math.abs((a[k] as number) - (want[k] as number))).toBeLessThan(1e-7);
+				for (let k = 0; k < 3; k++) expect(Math.abs(a[k] - want[k])).toBeLessThan(1e-7);
 			}),
 			{ numRuns: runs(600) },
 		);
@@ -301,9 +299,7 @@ describe('hull', () => {
 					return;
 				}
 				for (let i = 0; i < points.length; i += 3)
-					expect(depthInHull(hull, points[i] as number, points[i + 1] as number, points[i + 2] as number)).toBeLessThan(
-						1e-9,
-					);
+					expect(depthInHull(hull, points[i], points[i + 1], points[i + 2])).toBeLessThan(1e-9);
 				const given = new Set<string>();
 				for (let i = 0; i < points.length; i += 3)
 					given.add(
@@ -338,11 +334,7 @@ describe('hull', () => {
 		for (let i = 0; i < 200; i++) {
 			const [x, y, z] = d.direction();
 			const best = Math.max(
-				...Array.from(
-					{ length: 10_000 },
-					(_, k) =>
-						(points[3 * k] as number) * x + (points[3 * k + 1] as number) * y + (points[3 * k + 2] as number) * z,
-				),
+				...Array.from({ length: 10_000 }, (_, k) => points[3 * k] * x + points[3 * k + 1] * y + points[3 * k + 2] * z),
 			);
 			const at = 3 * hull.farthest(x, y, z);
 			expect(hull.points[at] * x + hull.points[at + 1] * y + hull.points[at + 2] * z).toBeCloseTo(best, 12);
@@ -385,7 +377,7 @@ describe('bounds', () => {
 						const n: [number, number, number] = [0, 0, 0];
 						n[k as 0] = sign;
 						support(B, ...n, a, 0);
-						expect(a[k] * sign + B.r).toBeCloseTo((box[sign < 0 ? k : k + 3] as number) * sign, 9);
+						expect(a[k] * sign + B.r).toBeCloseTo(box[sign < 0 ? k : k + 3] * sign, 9);
 					}
 			}),
 			{ numRuns: runs(300) },

@@ -13,7 +13,7 @@ export function sinCos(degrees: number): [number, number] {
 	const turns = degrees / 90;
 	if (Number.isInteger(turns)) {
 		const quarter = ((turns % 4) + 4) % 4;
-		return [[0, 1, 0, -1][quarter] as number, [1, 0, -1, 0][quarter] as number];
+		return [[0, 1, 0, -1][quarter], [1, 0, -1, 0][quarter]];
 	}
 	return [Math.sin(degrees * DEG), Math.cos(degrees * DEG)];
 }

@@ -47,7 +47,7 @@ export function decodeUtf8(bytes: Uint8Array): string | { message: string } {
 /** Offset of the first byte that belongs to no UTF-8 character; the length where the last one is cut off. */
 function firstInvalid(bytes: Uint8Array): number {
 	for (let i = 0; i < bytes.length; ) {
-		const lead = bytes[i] as number;
+		const lead = bytes[i];
 		const size =
 			lead < 0x80
 				? 1

@@ -26,11 +26,7 @@ it('and is as exact to a thousand kilometres as to twenty metres', () => {
 			const along = d.direction();
 			const at = d.between(4, 12);
 			const side = [d.between(-1.5, 1.5), d.between(-1.5, 1.5), d.between(-1.5, 1.5)] as const;
-			const position = [0, 1, 2].map((k) => (along[k] as number) * at + (side[k] as number)) as [
-				number,
-				number,
-				number,
-			];
+			const position = [0, 1, 2].map((k) => along[k] * at + side[k]) as [number, number, number];
 			const things = [object('thing', position, [d.of(shapes)(d)], { rotation: d.rotation() })];
 			const shape = d.of<object>([
 				{ kind: 'box', size: [0.2424, 0.3898, 0.4596] },

@@ -15,8 +15,8 @@ const POINTS = new Set(['position', 'at', 'offset', 'focus', 'point', 'along', '
 /** Everything with an X turned round; a rotation keeps its pitch. `from` is a point only where it is a list. */
 function mirrored(value: unknown, key = ''): unknown {
 	if (Array.isArray(value)) {
-		if (key === 'rotation') return [-(value[0] as number), value[1], -(value[2] as number)];
-		if (POINTS.has(key) && value.length === 3) return [-(value[0] as number), value[1], value[2]];
+		if (key === 'rotation') return [-value[0], value[1], -value[2]];
+		if (POINTS.has(key) && value.length === 3) return [-value[0], value[1], value[2]];
 		if (key === 'points') return (value as number[][]).map(([x, y, z]) => [-(x as number), y, z]);
 		if (key === 'vertices') return (value as number[]).map((v, i) => (i % 3 === 0 ? -v : v));
 		return value.map((v) => mirrored(v));

@@ -175,16 +175,11 @@ function moved(project: Project, motion: Motion): Project {
 	const size = (p: V3): V3 => [scale * p[0], scale * p[1], scale * p[2]];
 	const anglesOf = (m: Float64Array): V3 => {
 		const deg = 180 / Math.PI;
-		if (flat) return [0, 0, Math.atan2(m[3] as number, m[0] as number) * deg];
-		const sin = -(m[5] as number);
+		if (flat) return [0, 0, Math.atan2(m[3], m[0]) * deg];
+		const sin = -m[5];
 		// Looking straight up or down yaw and roll are one turn.
-		if (Math.abs(sin) > 1 - 1e-12)
-			return [Math.atan2(Math.sign(sin) * (m[1] as number), m[0] as number) * deg, Math.sign(sin) * 90, 0];
-		return [
-			Math.atan2(m[2] as number, m[8] as number) * deg,
-			Math.asin(sin) * deg,
-			Math.atan2(m[3] as number, m[4] as number) * deg,
-		];
+		if (Math.abs(sin) > 1 - 1e-12) return [Math.atan2(Math.sign(sin) * m[1], m[0]) * deg, Math.sign(sin) * 90, 0];
+		return [Math.atan2(m[2], m[8]) * deg, Math.asin(sin) * deg, Math.atan2(m[3], m[4]) * deg];
 	};
 	const turn = (r: V3 | undefined): V3 => anglesOf(multiply(R, rotationOf(r)));
 	const shape = <T extends object>(s: T): T => {
@@ -192,7 +187,7 @@ function moved(project: Project, motion: Motion): Project {
 		for (const key of ['size', 'at'] as const)
 			if (Array.isArray(out[key])) out[key] = (out[key] as number[]).map((v) => v * scale);
 		for (const key of ['radius', 'height', 'grow'] as const)
-			if (typeof out[key] === 'number') out[key] = (out[key] as number) * scale;
+			if (typeof out[key] === 'number') out[key] = out[key] * scale;
 		if (Array.isArray(out.points)) out.points = (out.points as number[][]).map((p) => p.map((v) => v * scale));
 		if (Array.isArray(out.vertices)) out.vertices = (out.vertices as number[]).map((v) => v * scale);
 		return out as unknown as T;

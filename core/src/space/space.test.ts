@@ -19,7 +19,7 @@ function boxes(d: Dice, n: number, out: number): Float64Array {
 	for (let i = 0; i < 6 * n; i += 6)
 		for (let k = 0; k < 3; k++) {
 			list[i + k] = out + d.between(-10, 10);
-			list[i + k + 3] = (list[i + k] as number) + d.between(0, 2);
+			list[i + k + 3] = list[i + k] + d.between(0, 2);
 		}
 	return list;
 }
@@ -52,9 +52,9 @@ describe('tree', () => {
 						let near = 0;
 						let far = 30;
 						for (let k = 0; k < 3; k++) {
-							const inv = 1 / (u[k] === 0 ? 1e-300 : (u[k] as number));
-							const t0 = (list[6 * i + k] - (p[k] as number)) * inv;
-							const t1 = (list[6 * i + k + 3] - (p[k] as number)) * inv;
+							const inv = 1 / (u[k] === 0 ? 1e-300 : u[k]);
+							const t0 = (list[6 * i + k] - p[k]) * inv;
+							const t1 = (list[6 * i + k + 3] - p[k]) * inv;
 							near = Math.max(near, Math.min(t0, t1));
 							far = Math.min(far, Math.max(t0, t1));
 						}
@@ -63,11 +63,7 @@ describe('tree', () => {
 					let nearest = Infinity;
 					const point = new Float64Array([...p, ...p]);
 					const distance = (i: number) =>
-						Math.hypot(
-							...[0, 1, 2].map((k) =>
-								Math.max(0, list[6 * i + k] - (p[k] as number), (p[k] as number) - list[6 * i + k + 3]),
-							),
-						);
+						Math.hypot(...[0, 1, 2].map((k) => Math.max(0, list[6 * i + k] - p[k], p[k] - list[6 * i + k + 3])));
 					tree.closest(point, Infinity, (i, most) => {
 						nearest = Math.min(nearest, distance(i));
 						return Math.min(most, distance(i));

@@ -26,7 +26,7 @@ const valid = (p: Project) => {
 	expect(checked.ok ? [] : checked.problems).toEqual([]);
 };
 const near = (a: readonly number[], b: readonly number[]) => {
-	for (const [i, v] of a.entries()) expect(v).toBeCloseTo(b[i] as number, 5);
+	for (const [i, v] of a.entries()) expect(v).toBeCloseTo(b[i], 5);
 };
 
 describe('objects by hand', () => {

@@ -241,9 +241,7 @@ function placeUnder(object: SceneObject, now: WorldObject, above: WorldObject | 
 /** Puts objects under a new one in their middle. @returns its id */
 export function groupObjects(draft: Project, world: World, ids: readonly string[]): string {
 	const roots = topmost(world, ids);
-	const middle = [0, 1, 2].map(
-		(k) => roots.reduce((sum, o) => sum + (o.position[k] as number), 0) / Math.max(1, roots.length),
-	);
+	const middle = [0, 1, 2].map((k) => roots.reduce((sum, o) => sum + o.position[k], 0) / Math.max(1, roots.length));
 	const { objects } = draft.scene;
 	const id = freshId(
 		objects.map((o) => o.id),
@@ -282,8 +280,8 @@ export function extentOf(world: World, object: WorldObject, axis: 0 | 1 | 2): [n
 	let low = Infinity;
 	let high = -Infinity;
 	for (const shape of object.shapes) {
-		low = Math.min(low, b[6 * shape.index + axis] as number);
-		high = Math.max(high, b[6 * shape.index + 3 + axis] as number);
+		low = Math.min(low, b[6 * shape.index + axis]);
+		high = Math.max(high, b[6 * shape.index + 3 + axis]);
 	}
 	return object.shapes.length === 0 ? [object.position[axis], object.position[axis]] : [low, high];
 }
@@ -297,11 +295,7 @@ export function shiftObject(draft: Project, world: World, id: string, by: Vec3):
 	const [x, y, z] = parent ? unturned(parent.rotation, ...by) : by;
 	const scale = parent ? parent.scale : [1, 1, 1];
 	const [px, py, pz] = object.position ?? [0, 0, 0];
-	object.position = roundedTriple([
-		px + x / (scale[0] as number),
-		py + y / (scale[1] as number),
-		pz + z / (scale[2] as number),
-	]);
+	object.position = roundedTriple([px + x / scale[0], py + y / scale[1], pz + z / scale[2]]);
 }
 
 type Edge = 'low' | 'middle' | 'high';

@@ -145,7 +145,7 @@ export function Layers() {
 														}[event.key];
 														if (move) {
 															event.preventDefault();
-															moveFocus(event.currentTarget, move[0] as number, move[1] as number);
+															moveFocus(event.currentTarget, move[0], move[1]);
 														}
 														if (event.key === 'Enter' || event.key === ' ') {
 															event.preventDefault();

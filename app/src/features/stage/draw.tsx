@@ -135,8 +135,8 @@ function fill(query: Query, from: Press, now: Press, world: World): string | nul
 			if (!camera || !place) return 'There is nothing there to point at.';
 			const out = new Float64Array(3);
 			projectPoint(viewOf(camera, query.viewport), place, out);
-			query.cursor = [Number((out[0] as number).toFixed(1)), Number((out[1] as number).toFixed(1))];
-			return (out[2] as number) < 0 ? `${camera.def.name ?? camera.id} does not look there.` : null;
+			query.cursor = [Number(out[0].toFixed(1)), Number(out[1].toFixed(1))];
+			return out[2] < 0 ? `${camera.def.name ?? camera.id} does not look there.` : null;
 		}
 		case 'overlap': {
 			const centre: P3 | null = holder ? holder.position : from.place;

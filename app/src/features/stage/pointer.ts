@@ -196,13 +196,13 @@ export class StagePointer {
 		const reach = Math.min(8 * perPixel, world.flat ? 0.02 : 0.15);
 		const step = [0, 1, 2].map((k) => {
 			if (k === held.axis) return 0;
-			const want = (place[k] as number) - (held.grab[k] as number);
-			const [low, high] = [(held.low[k] as number) + want, (held.high[k] as number) + want];
+			const want = place[k] - held.grab[k];
+			const [low, high] = [held.low[k] + want, held.high[k] + want];
 			const rest = fine || !snapping ? 0 : snapStep(low, high, held.faces[k] ?? [], gridOf(world.flat), reach);
-			return rounded(want + rest - (held.done[k] as number));
+			return rounded(want + rest - held.done[k]);
 		}) as Vec3;
 		if (step.every((v) => v === 0)) return;
-		held.done = held.done.map((v, k) => v + (step[k] as number)) as Vec3;
+		held.done = held.done.map((v, k) => v + step[k]) as Vec3;
 		this.acts.moveBy(step);
 	}
 }

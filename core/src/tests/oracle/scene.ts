@@ -171,14 +171,10 @@ export function figureOf(
 			return made(points(shape.points.map(([x, y]): V => [x, y, 0])));
 		default: {
 			const vertex = (i: number): V =>
-				put([
-					shape.vertices[3 * i] as number,
-					shape.vertices[3 * i + 1] as number,
-					shape.vertices[3 * i + 2] as number,
-				]);
+				put([shape.vertices[3 * i], shape.vertices[3 * i + 1], shape.vertices[3 * i + 2]]);
 			const triangles: V[][] = [];
 			for (let k = 0; k < shape.triangles.length; k += 3) {
-				const t = [0, 1, 2].map((c) => vertex(shape.triangles[k + c] as number)) as [V, V, V];
+				const t = [0, 1, 2].map((c) => vertex(shape.triangles[k + c])) as [V, V, V];
 				if (norm(cross(sub(t[1], t[0]), sub(t[2], t[0]))) > 1e-12) triangles.push(t);
 			}
 			return made(

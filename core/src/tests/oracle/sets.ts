@@ -102,17 +102,17 @@ function leastNorm(points: V[]): number[] | null {
 		let pivot = i;
 		for (let r = i + 1; r < n; r++) if (Math.abs(rows[r]?.[i] ?? 0) > Math.abs(rows[pivot]?.[i] ?? 0)) pivot = r;
 		const row = rows[pivot] as number[];
-		if (Math.abs(row[i] as number) < 1e-14 * scale) return null;
+		if (Math.abs(row[i]) < 1e-14 * scale) return null;
 		rows[pivot] = rows[i] as number[];
 		rows[i] = row;
 		for (let r = 0; r < n; r++) {
 			if (r === i) continue;
 			const other = rows[r] as number[];
-			const f = (other[i] as number) / (row[i] as number);
-			for (let c = i; c <= n; c++) other[c] = (other[c] as number) - f * (row[c] as number);
+			const f = other[i] / row[i];
+			for (let c = i; c <= n; c++) other[c] = other[c] - f * row[c];
 		}
 	}
-	const weights = rows.map((row, i) => (row[n] as number) / (row[i] as number));
+	const weights = rows.map((row, i) => row[n] / row[i]);
 	const all = [1 - weights.reduce((s, w) => s + w, 0), ...weights];
 	return all.every((w) => w >= -1e-12) ? all : null;
 }

@@ -69,7 +69,7 @@ export function walkStep(
 		if (turn !== 0) camera.rotation = [yaw + turn, pitch, roll];
 		const a = (yaw * Math.PI) / 180;
 		const step: Vec3 = [-Math.sin(a) * ahead + Math.cos(a) * right, 0, -Math.cos(a) * ahead - Math.sin(a) * right];
-		camera.position = camera.position.map((v, k) => Number((v + (step[k] as number)).toFixed(4))) as Vec3;
+		camera.position = camera.position.map((v, k) => Number((v + step[k]).toFixed(4))) as Vec3;
 	};
 }
 

@@ -63,8 +63,8 @@ function alongLine(view: View, pixel: P2, origin: P3, dir: P3): number | null {
 	const { start, dir: u } = rayThrough(view, pixel);
 	const w = [start[0] - origin[0], start[1] - origin[1], start[2] - origin[2]];
 	const b = u[0] * dir[0] + u[1] * dir[1] + u[2] * dir[2];
-	const d = u[0] * (w[0] as number) + u[1] * (w[1] as number) + u[2] * (w[2] as number);
-	const e = dir[0] * (w[0] as number) + dir[1] * (w[1] as number) + dir[2] * (w[2] as number);
+	const d = u[0] * w[0] + u[1] * w[1] + u[2] * w[2];
+	const e = dir[0] * w[0] + dir[1] * w[1] + dir[2] * w[2];
 	const det = 1 - b * b;
 	return det < 1e-4 ? null : (e - b * d) / det;
 }

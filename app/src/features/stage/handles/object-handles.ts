@@ -35,8 +35,8 @@ export function objectHandles(world: World, object: WorldObject): Handle[] {
 		});
 	}
 	const heading = flat
-		? Math.atan2(object.rotation[3] as number, object.rotation[0] as number)
-		: Math.atan2(object.rotation[2] as number, object.rotation[8] as number);
+		? Math.atan2(object.rotation[3], object.rotation[0])
+		: Math.atan2(object.rotation[2], object.rotation[8]);
 	const axis = flat ? 2 : 1;
 	const knob: P3 = flat
 		? [
@@ -67,8 +67,8 @@ export function objectHandles(world: World, object: WorldObject): Handle[] {
 			// The turn in the world less that of what it hangs on.
 			const up = object.parent
 				? flat
-					? Math.atan2(object.parent.rotation[3] as number, object.parent.rotation[0] as number)
-					: Math.atan2(object.parent.rotation[2] as number, object.parent.rotation[8] as number)
+					? Math.atan2(object.parent.rotation[3], object.parent.rotation[0])
+					: Math.atan2(object.parent.rotation[2], object.parent.rotation[8])
 				: 0;
 			const own = round(degrees - (up * 180) / Math.PI);
 			const [yaw, pitch, roll] = o.rotation ?? [0, 0, 0];
@@ -118,9 +118,9 @@ export function objectHandles(world: World, object: WorldObject): Handle[] {
 export function localOf(object: WorldObject, at: readonly number[]): Vec3 {
 	const [x, y, z] = unturned(
 		object.rotation,
-		(at[0] as number) - object.position[0],
-		(at[1] as number) - object.position[1],
-		(at[2] as number) - object.position[2],
+		at[0] - object.position[0],
+		at[1] - object.position[1],
+		at[2] - object.position[2],
 	);
 	return round3([x / object.scale[0], y / object.scale[1], z / object.scale[2]]);
 }
@@ -138,7 +138,7 @@ export function stepOf(object: WorldObject, ahead: number, right: number, flat: 
 		const [fx, fy] = turned(object.rotation, 1, 0, 0);
 		return [fx * ahead + fy * right, fy * ahead - fx * right, 0];
 	}
-	const yaw = Math.atan2(object.rotation[2] as number, object.rotation[8] as number);
+	const yaw = Math.atan2(object.rotation[2], object.rotation[8]);
 	const m = multiply(rotationOf([(yaw * 180) / Math.PI, 0, 0]), rotationOf(undefined));
 	return turned(m, right, 0, -ahead);
 }

@@ -15,7 +15,7 @@ export function sizeHandles(
 	flat: boolean,
 	set: (draft: Project, recipe: (shape: Sized) => void) => void,
 ): Handle[] {
-	const axis = (k: number): P3 => [m[k] as number, m[k + 3] as number, m[k + 6] as number];
+	const axis = (k: number): P3 => [m[k], m[k + 3], m[k + 6]];
 	const grid = flat ? 0.01 : 0.05;
 	const line = (
 		name: string,
@@ -40,7 +40,7 @@ export function sizeHandles(
 		unit: 'm',
 		set: (draft, v) => set(draft, (s) => put(s, v)),
 	});
-	const s = (k: number): number => scale[k] as number;
+	const s = (k: number): number => scale[k];
 	if (shape.size) {
 		const names = flat ? ['Width', 'Height'] : ['Width', 'Height', 'Depth'];
 		return names.map((name, k) =>

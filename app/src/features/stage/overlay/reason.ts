@@ -33,7 +33,7 @@ const spot = new Float64Array(3);
 
 function footOn(body: Body, p: P3): P3 {
 	nearestOn(body, p[0], p[1], p[2], spot);
-	return [spot[0] as number, spot[1] as number, spot[2] as number];
+	return [spot[0], spot[1], spot[2]];
 }
 
 /** The nearest points of a straight path and a body: along the path the distance to a convex body falls, then rises. */

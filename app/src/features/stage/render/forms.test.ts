@@ -67,7 +67,7 @@ describe.each([
 		for (const corner of corners) expect(off(shape, corner)).toBeLessThan(1e-5);
 		// The body itself reaches no further than what is drawn of it, but for the sagitta of its round parts.
 		for (let k = 0; k < (flat ? 2 : 3); k++) {
-			const drawn = Math.max(...corners.map((c) => c[k] as number));
+			const drawn = Math.max(...corners.map((c) => c[k]));
 			let reach = 0;
 			for (let t = 0; t <= 4; t += 0.001) {
 				const p = [0, 0, 0];
@@ -95,7 +95,7 @@ describe.each([
 		const ends = triples(lines);
 		for (let i = 0; i < along.length; i += 2) {
 			const length = Math.hypot(...(ends[i] as number[]).map((v, k) => v - (ends[i + 1]?.[k] as number)));
-			expect((along[i + 1] as number) - (along[i] as number)).toBeCloseTo(length, 4);
+			expect(along[i + 1] - along[i]).toBeCloseTo(length, 4);
 			// A line begins anew, or goes on where the one before it ended.
 			expect([0, along[i - 1]]).toContain(along[i]);
 		}

@@ -34,15 +34,11 @@ export function formOf(shape: WorldShape, flat: boolean, many: boolean): Form {
 	const lines = edges(shape, flat);
 	const along = new Float32Array(lines.length / 3);
 	for (let i = 0; i < lines.length; i += 6) {
-		const length = Math.hypot(
-			(lines[i + 3] as number) - (lines[i] as number),
-			(lines[i + 4] as number) - (lines[i + 1] as number),
-			(lines[i + 5] as number) - (lines[i + 2] as number),
-		);
+		const length = Math.hypot(lines[i + 3] - lines[i], lines[i + 4] - lines[i + 1], lines[i + 5] - lines[i + 2]);
 		// Pieces of one outline follow each other: dashes run on over their joints.
 		const before =
 			i > 0 && lines[i] === lines[i - 3] && lines[i + 1] === lines[i - 2] && lines[i + 2] === lines[i - 1]
-				? (along[i / 3 - 1] as number)
+				? along[i / 3 - 1]
 				: 0;
 		along[i / 3] = before;
 		along[i / 3 + 1] = before + length;
@@ -103,15 +99,11 @@ function edges(shape: WorldShape, flat: boolean): Float32Array {
 			if (at === undefined) {
 				at = index.size;
 				index.set(key, at);
-				distinct.push(corners[i] as number, corners[i + 1] as number, corners[i + 2] as number);
+				distinct.push(corners[i], corners[i + 1], corners[i + 2]);
 			}
 			triangles.push(at);
 		}
-		const corner = (i: number): P3 => [
-			distinct[3 * i] as number,
-			distinct[3 * i + 1] as number,
-			distinct[3 * i + 2] as number,
-		];
+		const corner = (i: number): P3 => [distinct[3 * i], distinct[3 * i + 1], distinct[3 * i + 2]];
 		for (const [a, b] of foldedEdges(distinct, triangles)) add(corner(a), corner(b));
 	} else
 		for (const line of localLines(shape.body, flat))

@@ -121,7 +121,7 @@ class Batch {
 			for (let i = 0; i < emphases.length; i++) {
 				if (emphases[i] === looks.emphases[i]) continue;
 				// Shapes of one object lie next to each other.
-				for (let k = this.firsts[i] as number; k >= 0 && this.placed[k]?.shape.object.index === i; k++) {
+				for (let k = this.firsts[i]; k >= 0 && this.placed[k]?.shape.object.index === i; k++) {
 					written = this.paint(this.placed[k] as Placed, emphases, tints, palette, false, true) || written;
 				}
 			}
@@ -145,12 +145,12 @@ class Batch {
 			this.firsts[shape.object.index] = i;
 			// Centre and axes lie side by side in a body's data.
 			const { data } = shape.body;
-			const depth = flat ? depthOf(shape) : (data[2] as number);
+			const depth = flat ? depthOf(shape) : data[2];
 			const pose = entry.pose;
 			let moved = pose[2] !== depth;
 			for (let k = 0; k < 12 && !moved; k++) moved = k !== 2 && pose[k] !== data[k];
 			if (!moved && !all) continue;
-			for (let k = 0; k < 12; k++) pose[k] = data[k] as number;
+			for (let k = 0; k < 12; k++) pose[k] = data[k];
 			pose[2] = depth;
 			this.write(entry, !all);
 			written = true;
@@ -224,15 +224,11 @@ class Batch {
 		const { form, pose, fillAt, lineAt } = entry;
 		const put = (from: Float32Array, to: Float32Array, at: number, by: 0 | 1) => {
 			for (let i = 0; i < from.length; i += 3) {
-				const x = from[i] as number;
-				const y = from[i + 1] as number;
-				const z = from[i + 2] as number;
+				const x = from[i];
+				const y = from[i + 1];
+				const z = from[i + 2];
 				for (let k = 0; k < 3; k++)
-					to[3 * at + i + k] =
-						by * (pose[k] as number) +
-						(pose[3 + 3 * k] as number) * x +
-						(pose[4 + 3 * k] as number) * y +
-						(pose[5 + 3 * k] as number) * z;
+					to[3 * at + i + k] = by * pose[k] + pose[3 + 3 * k] * x + pose[4 + 3 * k] * y + pose[5 + 3 * k] * z;
 			}
 		};
 		if (form.fill) {

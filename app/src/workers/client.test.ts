@@ -1,0 +1,93 @@
+/** Jobs in a worker: one is kept for the next, and what is cancelled ends with its worker. */
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+
+const workers: FakeWorker[] = [];
+
+class FakeWorker extends EventTarget {
+	terminated = false;
+	calls: { name: string; given: unknown[]; done: (value: unknown) => void; fail: (error: Error) => void }[] = [];
+	constructor(
+		readonly url: URL,
+		readonly options: { type: string; name: string },
+	) {
+		super();
+		workers.push(this);
+	}
+	terminate() {
+		this.terminated = true;
+	}
+}
+vi.stubGlobal('Worker', FakeWorker);
+vi.mock('comlink', () => ({
+	proxy: (value: unknown) => value,
+	wrap: (worker: FakeWorker) =>
+		new Proxy(
+			{},
+			{
+				get:
+					(_, name: string) =>
+					(...given: unknown[]) =>
+						new Promise((done, fail) => worker.calls.push({ name, given, done, fail })),
+			},
+		),
+}));
+
+const text = 'a project';
+const project = { format: 'frelk/1', id: 'p', name: 'p', scene: {}, queries: [] } as never;
+let client: typeof import('./client');
+const last = (worker: FakeWorker | undefined) => worker?.calls.at(-1);
+
+beforeEach(async () => {
+	vi.resetModules();
+	workers.length = 0;
+	client = await import('./client');
+});
+
+describe('a job', () => {
+	it('is done by the worker of the one before', async () => {
+		const first = client.tryOutIn(text);
+		expect(last(workers[0])).toMatchObject({ name: 'tryOut', given: [text] });
+		last(workers[0])?.done(null);
+		expect(await first.done).toBeNull();
+		const second = client.answersIn(project);
+		last(workers[0])?.done(['answers']);
+		expect(await second.done).toEqual(['answers']);
+		expect([workers.length, workers[0]?.terminated, second.cancelled()]).toEqual([1, false, false]);
+	});
+
+	it('has a worker of its own while another is at work, and one of them is kept', async () => {
+		const one = client.checksIn(project, ['a'], () => {});
+		const two = client.robustnessIn(project, ['a']);
+		expect(workers.map((w) => last(w)?.name)).toEqual(['checks', 'robustness']);
+		last(workers[0])?.done([]);
+		last(workers[1])?.done([]);
+		await Promise.all([one.done, two.done]);
+		expect(workers.map((w) => w.terminated)).toEqual([false, true]);
+	});
+
+	it('that is cancelled says so and ends with its worker; the next begins anew', async () => {
+		const job = client.pictureIn(text);
+		job.cancel();
+		job.cancel();
+		await expect(job.done).rejects.toThrow('cancelled');
+		expect([job.cancelled(), workers[0]?.terminated]).toEqual([true, true]);
+		const next = client.pictureIn(text);
+		last(workers[1])?.done('picture');
+		expect(await next.done).toBe('picture');
+	});
+
+	it('tells how far it is, and what went wrong', async () => {
+		const steps: number[] = [];
+		const job = client.checksIn(project, ['a', 'b'], (done) => steps.push(done));
+		const call = last(workers[0]);
+		expect(call?.given[1]).toEqual(['a', 'b']);
+		(call?.given[2] as ((done: number) => void) | undefined)?.(1);
+		expect(steps).toEqual([1]);
+		call?.fail(new Error('no query "x"'));
+		await expect(job.done).rejects.toThrow('no query "x"');
+		expect(job.cancelled()).toBe(false);
+		const broken = client.tryOutIn(text);
+		workers[0]?.dispatchEvent(Object.assign(new Event('error'), { message: '' }));
+		await expect(broken.done).rejects.toThrow('the worker could not be started');
+	});
+});
