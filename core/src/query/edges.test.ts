@@ -366,6 +366,54 @@ describe('sight', () => {
 		expect(verdict(answerTo(ahead(seen), [folded, unitBox('x', [0, 0, -4])]), 'x').margin).toBeCloseTo(2.6, 9);
 	});
 
+	it('takes what is as near as the slack for a tie, not for what hides', () => {
+		const at = (z: number) =>
+			answerTo(ahead(seen), [unitBox('x', [0, 0, -3]), wall([0, 0, z], [1, 1, 0.5])], { tieSlack: 0.25 });
+		// Its face at 2.25, a slack before the contact at 2.5.
+		expect([at(-2.5).status, at(-2.5).tied]).toEqual(['tie', ['x', 'wall']]);
+		expect(verdict(at(-2.4375), 'x')).toEqual({ object: 'x', stage: 'sight', by: 'wall', margin: 0.3125 });
+		// A slack behind it.
+		expect(at(-3).status).toBe('tie');
+		expect(chosen(at(-3.0625))).toEqual(['x']);
+		// Equally near ones are named in file order.
+		const two = answerTo(ahead(seen), [
+			{ ...wall([0.2, 0, -1]), id: 'b' },
+			{ ...wall([0, 0, -1]), id: 'a' },
+			unitBox('x', [0, 0, -3]),
+		]);
+		expect(verdict(two, 'x').by).toBe('b');
+	});
+
+	it('of a volume is hidden only by what lies a slack before the focus', () => {
+		const volume = {
+			id: 'v',
+			kind: 'overlap',
+			at: { point: [0, 0, 0] },
+			shape: { kind: 'sphere', radius: 6 },
+			...seen,
+		};
+		const dot = object('x', [0, 0, -4], [box([0.1, 0.1, 0.1])]);
+		const at = (face: number) => answerTo(volume, [dot, wall([0, 0, -face - 0.125], [1, 1, 0.25])], { tieSlack: 0.25 });
+		expect(chosen(at(3.75))).toEqual(['x']);
+		expect(verdict(at(3.6875), 'x')).toEqual({ object: 'x', stage: 'sight', by: 'wall', margin: 0.3125 });
+	});
+
+	it('of a volume that starts in a blocker skips it and says so, or counts it', () => {
+		const volume = (more: object) => ({
+			id: 'v',
+			kind: 'overlap',
+			at: { point: [0, 0, 0] },
+			shape: { kind: 'sphere', radius: 6 },
+			...seen,
+			...more,
+		});
+		const objects = [unitBox('x', [0, 0, -4]), wall([0, 0, 0], [1, 1, 1])];
+		const skipping = answerTo(volume({}), objects);
+		expect([chosen(skipping), skipping.notes]).toEqual([['x'], [{ code: 'starts-inside', object: 'wall' }]]);
+		const counting = answerTo(volume({ startInside: 'count' }), objects);
+		expect([verdict(counting, 'x').by, verdict(counting, 'x').margin, counting.notes]).toEqual(['wall', 4, []]);
+	});
+
 	it('of what aim assist reaches goes straight to its focus', () => {
 		const dot = object('dot', [0.4, 0, -4], []);
 		const helped = { ...seen, assist: { by: 'distance', within: 0.5 } };
@@ -472,6 +520,23 @@ describe('choice', () => {
 		const long = object('long', [0, 0, -9], [box([1, 1, 13])]);
 		const to = (where: string) => answerTo(ahead({ choose: { by: [{ rule: 'distance', to: where }] } }), [long, on]);
 		expect([chosen(to('contact')), chosen(to('focus'))]).toEqual([['long'], ['on']]);
+	});
+
+	it('measures from where the range does', () => {
+		const two = [unitBox('near', [0, 0, -3]), unitBox('far', [0, 0, -8])];
+		const from = (range: object) => chosen(answerTo(ahead({ range, choose: { by: [{ rule: 'distance' }] } }), two));
+		expect(from({ max: 99 })).toEqual(['near']);
+		expect(from({ max: 99, from: { point: [0, 0, -7] } })).toEqual(['far']);
+		// On the level only, what lies high above is near.
+		const high = [unitBox('level', [0, 0, -3]), object('high', [0, 9, -1], [box([1, 1, 1])])];
+		const volume = (range: object) =>
+			chosen(
+				answerTo(
+					{ id: 'v', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { kind: 'sphere', radius: 12 }, range },
+					high,
+				),
+			);
+		expect([volume({ max: 99 }), volume({ max: 99, flat: true })]).toEqual([['level'], ['high']]);
 	});
 
 	it('reduces stand-ins to the one preferred, whichever stands first', () => {
