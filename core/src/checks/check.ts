@@ -105,6 +105,10 @@ export const activeChecks = (project: Project): Check[] =>
 
 /**
  * Runs checks of a project; each moment's world is built once.
+ * @example
+ * const results = runChecks(project);
+ * const failing = results.filter((result) => !result.pass);
+ * for (const { id, reason } of failing) console.log(id, reason);
  * @param checks those to run, in the order wanted
  * @param progress told how many are done
  * @param brief verdicts only of what fails: several times faster where most holds

@@ -72,7 +72,14 @@ function firstInvalid(bytes: Uint8Array): number {
 	return bytes.length;
 }
 
-/** @param text a project file's whole text */
+/**
+ * Reads a project, or says all that is wrong with it.
+ * @example
+ * const reading = readProject(text);
+ * if (reading.ok) console.log(reading.project.name);
+ * else for (const problem of reading.problems) console.error(formatProblem(problem));
+ * @param text a project file's whole text
+ */
 export function readProject(text: string): Reading {
 	if (text.trim() === '') return failed([], 'is empty; a project is a JSON object');
 	const deep = tooDeepAt(text);

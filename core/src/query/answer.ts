@@ -16,7 +16,13 @@ import { blocksOnPath, sightVerdict } from './sight';
 import { beyondEnd, type Contender, missMargin, type Touching, touch, withinAssist } from './touch';
 import type { Answer, Note, Selected, Verdict } from './types';
 
-/** Answers of one world, each query asked at most once: chains through `hitOf` share them. */
+/**
+ * Answers of one world, each query asked at most once: chains through `hitOf` share them. A world that has moved wants a new one.
+ * @example
+ * const answerer = new Answerer(buildWorld(project));
+ * const answer = answerer.explain(answerer.world.queries[0]);
+ * for (const verdict of answer.verdicts) console.log(verdict.object, wordsOfVerdict(verdict));
+ */
 export class Answerer {
 	private readonly hits = new Map<string, Selected | null>();
 

@@ -308,7 +308,14 @@ export class RayWinner {
 	}
 }
 
-/** @param query a ray or pick of the world; its own start and direction are left aside, those of each cast count */
+/**
+ * Prepares a query for many rays.
+ * @example
+ * const ray = prepareRay(world, query);
+ * const index = ray.cast(new Float64Array([0, 1.6, 0, 0, 0, -1, 20]), 0); // start, direction, length
+ * if (index >= 0) console.log(world.objects[index].answersFor.id, ray.distance);
+ * @param query a ray or pick of the world; its own start and direction are left aside, those of each cast count
+ */
 export function prepareRay(world: World, query: Query): RayWinner {
 	return new RayWinner(world, query);
 }

@@ -117,6 +117,11 @@ const ZERO: Triple = [0, 0, 0];
 const ONE: Triple = [1, 1, 1];
 
 /**
+ * The scene at a moment, with everything where it stands.
+ * @example
+ * const world = buildWorld(project, 'dusk');
+ * world.objectById.get('crank')?.position; // metres, in world axes
+ * world.tree(); // made here already, before the first answer needs it
  * @param project a valid project
  * @param moment id of a moment, or null for the scene as it stands
  * @throws RangeError for an unknown moment or a parent cycle it makes
@@ -346,7 +351,12 @@ function shapeBounds(shapes: WorldShape[]): Float64Array {
 /**
  * Moves objects in place, with all that hangs under them: their new definitions may differ in position and rotation only. The
  * tree is refitted, so the next answer costs no rebuild.
+ * @example
+ * const crank = world.objectById.get('crank');
+ * moveObjects(world, new Map([['crank', { ...crank.def, position: [0, 1, -2] }]]));
+ * new Answerer(world).winner(query);
  * @param moved new definitions by object id
+ * @throws RangeError for an unknown object
  */
 export function moveObjects(world: World, moved: ReadonlyMap<string, SceneObject>): void {
 	const touched = new Set<WorldObject>();
