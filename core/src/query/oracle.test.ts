@@ -55,8 +55,8 @@ function difference(oracle: Oracle, got: Answer, wanted: Answer, sweep: boolean)
 		const other = wanted.verdicts[i] as Verdict;
 		if (verdictDiffers(v, other)) return `verdict ${JSON.stringify(v)}, expected ${JSON.stringify(other)}`;
 	}
-	const inside = (a: Answer): string[] => a.notes.flatMap((n) => (n.code === 'starts-inside' ? [n.object] : []));
-	return sameSet(inside(got), inside(wanted)) ? null : `starts inside ${inside(got)}, expected ${inside(wanted)}`;
+	const notes = (a: Answer): string[] => a.notes.map((n) => JSON.stringify(n));
+	return sameSet(notes(got), notes(wanted)) ? null : `notes ${notes(got)}, expected ${notes(wanted)}`;
 }
 
 /** The oracle finds the contact of a sweep to few digits: the point must lie on both, and no farther from the middle than the oracle's. */

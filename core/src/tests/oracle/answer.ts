@@ -58,11 +58,16 @@ interface Contact {
 interface Contender {
 	thing: Thing;
 	contact: Contact;
-	/** Blockers within the slack of the contact. */
+	/** Blockers within the slack of the contact, in file order, and the nearest of them. */
 	rivals: string[];
+	nearestRival: string | null;
 }
 
-class Waiting extends Error {}
+class Waiting extends Error {
+	constructor(readonly note: Answer['notes'][number]) {
+		super(note.code);
+	}
+}
 
 const FORWARD: V = [0, 0, -1];
 
@@ -174,7 +179,7 @@ class Asked {
 		// The contact of a sweep is found here to few digits only.
 		if (this.place.queries.find((q) => q.id === a.hitOf)?.kind === 'sweep') this.edge = 0;
 		const hit = other.answer.selected[0];
-		if (!hit) throw new Waiting();
+		if (!hit) throw new Waiting({ code: 'waiting', on: a.hitOf as string });
 		return hit.normal ? add(hit.point, hit.normal, a.off ?? 0) : hit.point;
 	}
 
@@ -198,27 +203,36 @@ class Asked {
 			this.edge,
 			Math.abs(norm(v) - 1e-9) > 1e-6 ? Number.POSITIVE_INFINITY : norm(v) < 1e-10 ? Number.POSITIVE_INFINITY : 0,
 		);
-		if (norm(v) <= 1e-9) throw new Waiting();
+		if (norm(v) <= 1e-9) throw new Waiting({ code: 'zero-direction' });
 		return unit(v);
 	}
 
-	done(status: Answer['status'], selected: Selected[] = [], tied: string[] = [], verdicts: Verdict[] = []): Expected {
+	done(
+		status: Answer['status'],
+		selected: Selected[] = [],
+		tied: string[] = [],
+		verdicts: Verdict[] = [],
+		more: Answer['notes'] = [],
+	): Expected {
 		const notes: Answer['notes'] = [...this.inside].map((object) => ({ code: 'starts-inside' as const, object }));
+		notes.push(...more);
 		return { answer: { query: this.query.id, status, selected, tied, notes, verdicts }, edge: this.edge };
 	}
 
 	run(): Expected {
 		const { query } = this;
-		if (query.enabled === false) return this.done('off');
+		if (query.enabled === false) return this.done('off', [], [], [], [{ code: 'disabled' }]);
+		const failing: Answer['notes'] = [];
 		for (const c of query.selects?.when ?? []) {
 			if (c.of === 'target') continue;
 			const states = c.of === 'scene' ? this.place.states : (this.asker?.source.states ?? {});
-			if (!holds(states[c.state], c)) return this.done('off');
+			if (!holds(states[c.state], c)) failing.push({ code: 'condition', of: c.of, state: c.state });
 		}
+		if (failing.length > 0) return this.done('off', [], [], [], failing);
 		try {
 			this.setUp();
 		} catch (error) {
-			if (error instanceof Waiting) return this.done('waiting');
+			if (error instanceof Waiting) return this.done('waiting', [], [], [], [error.note]);
 			throw error;
 		}
 		return this.judge();
@@ -668,7 +682,7 @@ class Asked {
 			.filter((b) => b.figures.length > 0);
 	}
 
-	sight(t: Thing, c: Contact): { fail: Omit<Verdict, 'object'> } | { rivals: string[] } {
+	sight(t: Thing, c: Contact): { fail: Omit<Verdict, 'object'> } | { rivals: string[]; nearestRival: string | null } {
 		const list = this.blockersFor(t);
 		const onPath = !this.volume && !c.assisted;
 		let d = c.distance;
@@ -691,13 +705,15 @@ class Asked {
 			const from = this.volume ? this.sightFrom : this.start;
 			const to = this.volume && this.query.sight?.to === 'contact' ? c.point : this.focusOf(t);
 			d = norm(sub(to, from));
-			if (d <= 1e-9) return { rivals: [] };
+			if (d <= 1e-9) return { rivals: [], nearestRival: null };
 			const way = unit(sub(to, from));
 			distances = list.map((b) => this.nearest(b, (f) => this.along(f, this.point, from, way, d)));
 		}
 		let by: string | null = null;
 		let b = Number.POSITIVE_INFINITY;
 		const rivals: string[] = [];
+		let nearestRival: string | null = null;
+		let first = Number.POSITIVE_INFINITY;
 		distances.forEach((at, i) => {
 			if (at === null) return;
 			const id = list[i]?.thing.source.id as string;
@@ -705,10 +721,15 @@ class Asked {
 				b = at;
 				by = id;
 			}
-			if (onPath && this.within(Math.abs(at - d), this.slack)) rivals.push(id);
+			if (!onPath || !this.within(Math.abs(at - d), this.slack)) return;
+			rivals.push(id);
+			if (at < first - 1e-9) {
+				first = at;
+				nearestRival = id;
+			}
 		});
 		if (by !== null && !this.within(d - this.slack, b)) return { fail: { stage: 'sight', by, margin: d - b } };
-		return { rivals };
+		return { rivals, nearestRival };
 	}
 
 	/** Whatever can block and holds the start is named, whether or not anything is left to be blocked. */
@@ -817,9 +838,9 @@ class Asked {
 				verdicts.set(thing, fail);
 				continue;
 			}
-			const seen = sighted ? this.sight(thing, contact) : { rivals: [] };
+			const seen = sighted ? this.sight(thing, contact) : { rivals: [], nearestRival: null };
 			if ('fail' in seen) verdicts.set(thing, seen.fail);
-			else contenders.push({ thing, contact, rivals: seen.rivals });
+			else contenders.push({ thing, contact, rivals: seen.rivals, nearestRival: seen.nearestRival });
 		}
 		return this.choose(contenders, verdicts);
 	}
@@ -869,6 +890,9 @@ class Asked {
 				taken.map(report),
 				tied,
 				this.place.things.map((t) => ({ object: t.source.id, ...(verdicts.get(t) as { stage: Stage }) })),
+				taken.flatMap((c) =>
+					c.nearestRival === null ? [] : [{ code: 'contested' as const, object: id(c), by: c.nearestRival }],
+				),
 			);
 		while (left.length > 0 && taken.length < wanted) {
 			const { left: group, dropped } = this.round(left);
