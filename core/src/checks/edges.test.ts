@@ -198,6 +198,29 @@ describe('checks', () => {
 		expect(() => runChecks(p, [{ id: 'x', query: 'nothing', expect: { none: true } }])).toThrow('no query "nothing"');
 	});
 
+	it('are each held against the scene at their own moment, of several', () => {
+		const two: Project = {
+			...p,
+			moments: [
+				{ id: 'gone', objects: { near: { active: false } } },
+				{ id: 'both', objects: { near: { active: false }, far: { active: false } } },
+			],
+			checks: [
+				{ id: 'a', query: 'q', moment: 'gone', expect: { selects: ['far'] } },
+				{ id: 'b', query: 'q', moment: 'both', expect: { none: true } },
+				{ id: 'c', query: 'q', expect: { selects: ['near'] } },
+			],
+		};
+		expect(runChecks(two).map((r) => r.reason)).toEqual(['', '', '']);
+		const [, , , , ...later] = answersAt(two);
+		expect(changesBetween(answersAt(two), later).map((c) => [c.moment, c.query])).toEqual([
+			[null, 'q'],
+			[null, 'twice'],
+			['gone', 'q'],
+			['gone', 'twice'],
+		]);
+	});
+
 	it('in brief have verdicts only where one fails or speaks of what hides', () => {
 		const blocked: Check = {
 			id: 'e',
@@ -335,6 +358,39 @@ describe('a nudge', () => {
 			{ selects: ['near'] },
 		);
 		expect(volume).toEqual({ check: 'c', firmness: [], score: null });
+	});
+
+	it('of the aim is about how high and low it goes', () => {
+		// Half way up at a box whose upper front edge lies 2.6 m high, 2 m ahead.
+		const up = object('x', [0, 2.5 - 0.4, -2.5], [box([1, 1, 1])]);
+		const aimed = of([up], ahead({ aim: { along: [0, 1, -1] } }), { selects: ['x'] });
+		const turned = firm(aimed, 'aim');
+		expect(turned?.way[1]).toBeCloseTo(1, 1);
+		const edge = Math.atan2(2.6, 2) * (180 / Math.PI) - 45;
+		expect(turned?.least).toBeGreaterThanOrEqual(edge);
+		expect(turned?.least).toBeLessThan(1.011 * edge);
+	});
+
+	it('is judged at the moment of the check, and nought where that fails', () => {
+		const p: Project = {
+			...project(
+				[me, object('x', [1.4, 0, 0], [ball(0.5)])],
+				[{ id: 'v', kind: 'overlap', asker: 'me', at: { object: 'me' }, shape: { kind: 'sphere', radius: 1 } }],
+			),
+			moments: [{ id: 'away', objects: { x: { position: [1.2, 0, 0] } } }],
+			checks: [
+				{ id: 'now', query: 'v', expect: { selects: ['x'] } },
+				{ id: 'then', query: 'v', moment: 'away', expect: { selects: ['x'] } },
+				{ id: 'wrong', query: 'v', expect: { none: true } },
+			],
+		};
+		expect(firm(robustnessOf(p, 'now'), 'asker')?.least).toBeCloseTo(0.1, 2);
+		expect(firm(robustnessOf(p, 'then'), 'asker')?.least).toBeCloseTo(0.3, 2);
+		expect(robustnessOf(p, 'wrong')).toEqual({ check: 'wrong', firmness: [], score: 0 });
+		expect(() => robustnessOf(p, 'none')).toThrow('no check "none"');
+		expect(() =>
+			robustnessOf({ ...p, checks: [{ id: 'lost', query: 'gone', expect: { none: true } }] }, 'lost'),
+		).toThrow('no query "gone"');
 	});
 
 	it('of the asker steps on the ground, in a flat scene in the picture', () => {
