@@ -5,5 +5,7 @@ export default defineConfig({
 		include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'app/**/*.test.ts', 'scripts/*.test.mjs'],
 		setupFiles: ['vitest.setup.ts'],
 		testTimeout: 60_000,
+		// By itself it leaves one core of two idle.
+		maxWorkers: 2,
 	},
 });

@@ -24,8 +24,15 @@ try {
 	await install();
 	const path = await chromium();
 	const steps = [
-		['Types', () => run('npm', ['run', 'types', '--silent'])],
-		['Lint', () => run(bin('biome'), ['check', '--error-on-warnings', '.'])],
+		[
+			'Types and lint',
+			() =>
+				Promise.all([
+					run(bin('tsc'), ['-p', 'tsconfig.json']).then(() => run(bin('tsc'), ['-p', 'core/tsconfig.json'])),
+					run('npm', ['run', 'types', '-w', 'app', '--silent']),
+					run('npm', ['run', 'lint', '--silent']),
+				]),
+		],
 		['Unit tests', () => run(bin('vitest'), ['run'])],
 		['Build', build],
 		['End-to-end tests', () => run(bin('playwright'), ['test'], { env: { ...process.env, CHROMIUM: path } })],

@@ -2,6 +2,15 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ReactNode, useEffect, useRef } from 'react';
 
+interface Choice<T> {
+	id: string;
+	/** The place of what Enter would choose. */
+	active: number;
+	/** Whether it stands there but cannot be chosen. */
+	isDisabled: (item: T) => boolean;
+	onChoose: (item: T) => void;
+}
+
 interface Rows<T> {
 	items: readonly T[];
 	keyOf: (item: T) => string;
@@ -11,8 +20,8 @@ interface Rows<T> {
 	/** Of what scrolls: it needs a height. */
 	className: string;
 	children: (item: T) => ReactNode;
-	/** A list one chooses from by the arrow keys of a field elsewhere: its id, and the place of what would be chosen. */
-	choice?: { id: string; active: number };
+	/** A list one chooses from, by the arrow keys of a field elsewhere or by a click. */
+	choice?: Choice<T>;
 }
 
 export const optionId = (list: string, place: number): string => `${list}-${place}`;
@@ -31,7 +40,8 @@ export function VirtualRows<T>({ items, keyOf, height, label, className, childre
 		if (active !== undefined && active >= 0) rows.scrollToIndex(active);
 	}, [active, rows]);
 	return (
-		<div ref={scroller} className={`overflow-auto ${className}`}>
+		// Without buttons in it, it has to be scrolled by keys itself.
+		<div ref={scroller} tabIndex={choice ? 0 : undefined} className={`overflow-auto ${className}`}>
 			<ul
 				id={choice?.id}
 				role={choice ? 'listbox' : undefined}
@@ -40,6 +50,7 @@ export function VirtualRows<T>({ items, keyOf, height, label, className, childre
 				style={{ height: rows.getTotalSize() }}
 			>
 				{rows.getVirtualItems().map(({ index, key, start }) => (
+					// biome-ignore lint/a11y/useKeyWithClickEvents: the keys are those of the field that says what is active
 					<li
 						key={key}
 						ref={rows.measureElement}
@@ -47,6 +58,8 @@ export function VirtualRows<T>({ items, keyOf, height, label, className, childre
 						id={choice && optionId(choice.id, index)}
 						role={choice ? 'option' : undefined}
 						aria-selected={choice ? index === choice.active : undefined}
+						aria-disabled={choice?.isDisabled(items[index] as T) || undefined}
+						onClick={choice && (() => choice.onChoose(items[index] as T))}
 						aria-setsize={items.length}
 						aria-posinset={index + 1}
 						className="absolute inset-x-0"

@@ -36,6 +36,12 @@ describe('what is found', () => {
 		expect(labels('bowx')).toEqual([]);
 	});
 
+	it('can be narrowed to its kind', () => {
+		expect(new Set(find('object crank').map((one) => one.kind))).toEqual(new Set(['Object']));
+		expect(new Set(find('moment').map((one) => one.kind))).toContain('Moment');
+		expect(find('query').filter((one) => one.kind === 'Query')).toHaveLength(store.getState().project.queries.length);
+	});
+
 	it('does what it says', () => {
 		const object = find('bow crank').find((one) => one.kind === 'Object');
 		object?.run();

@@ -23,7 +23,7 @@ export function findables(store: BenchStore, project: Project): Findable[] {
 		id: `${kind} ${id}`,
 		kind,
 		label,
-		words: `${label} ${id}`.toLowerCase(),
+		words: `${label} ${id} ${kind}`.toLowerCase(),
 		beside,
 		run,
 	});
@@ -32,20 +32,20 @@ export function findables(store: BenchStore, project: Project): Findable[] {
 		const not = command.not?.(store);
 		return [
 			{
-				...entry('Command', command.id, command.label, command.group, () => command.run(store)),
-				words: `${command.label} ${command.group}`.toLowerCase(),
+				...entry('Command', command.id, command.label, `command · ${command.group}`, () => command.run(store)),
+				words: `${command.label} ${command.group} command`.toLowerCase(),
 				...(command.keys === undefined ? {} : { keys: command.keys }),
 				...(not === undefined ? {} : { not }),
 			},
 		];
 	});
 	return [
-		...project.queries.map((q) => entry('Query', q.id, q.name ?? q.id, q.kind, () => open(q.id))),
+		...project.queries.map((q) => entry('Query', q.id, q.name ?? q.id, `query · ${q.kind}`, () => open(q.id))),
 		...commands,
-		entry('Moment', '', 'Scene as laid out', 'Moment', () => lookAt(null)),
-		...(project.moments ?? []).map((m) => entry('Moment', m.id, m.name ?? m.id, 'Moment', () => lookAt(m.id))),
+		entry('Moment', '', 'Scene as laid out', 'moment', () => lookAt(null)),
+		...(project.moments ?? []).map((m) => entry('Moment', m.id, m.name ?? m.id, 'moment', () => lookAt(m.id))),
 		...project.scene.objects.map((o) =>
-			entry('Object', o.id, o.name ?? o.id, (o.tags ?? []).join(', '), () => pick(o.id)),
+			entry('Object', o.id, o.name ?? o.id, ['object', ...(o.tags ?? [])].join(' · '), () => pick(o.id)),
 		),
 	];
 }

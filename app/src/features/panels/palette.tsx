@@ -65,20 +65,16 @@ export default function Palette() {
 				height={28}
 				label="What is found"
 				className="h-[52vh]"
-				choice={{ id: list, active }}
+				choice={{ id: list, active, isDisabled: (one) => one.not !== undefined, onChoose: choose }}
 			>
 				{(one) => (
-					<button
-						type="button"
-						tabIndex={-1}
-						disabled={one.not !== undefined}
-						className={`flex w-full items-center gap-3 rounded-[3px] px-3 py-1 text-left disabled:opacity-60 ${one === found[active] ? 'bg-[var(--wash)]' : 'hover:bg-[var(--wash)]'}`}
-						onClick={() => choose(one)}
+					<div
+						className={`flex w-full cursor-default items-center gap-3 rounded-[3px] px-3 py-1 ${one.not === undefined ? '' : 'opacity-60'} ${one === found[active] ? 'bg-[var(--wash)]' : 'hover:bg-[var(--wash)]'}`}
 					>
 						<span className="min-w-0 truncate">{one.label}</span>
 						<span className="figure ml-auto shrink-0 text-quiet">{one.not ?? one.beside}</span>
 						{one.keys && <kbd className="figure rounded-[2px] border px-1">{one.keys.replace(/ /g, ' + ')}</kbd>}
-					</button>
+					</div>
 				)}
 			</VirtualRows>
 		</Dialog>
