@@ -384,6 +384,32 @@ describe('sight', () => {
 		expect(verdict(two, 'x').by).toBe('b');
 	});
 
+	it('names a blocker once, however many of its shapes are as near', () => {
+		const folded = object(
+			'wall',
+			[0, 0, -3],
+			[box([1, 1, 1], { id: 'one' }), box([0.5, 0.5, 1.0002], { id: 'two' }), box([0.2, 0.2, 1.0004], { id: 'three' })],
+			{ layer: 'wall' },
+		);
+		const answer = answerTo(ahead(seen), [unitBox('x', [0, 0, -3]), folded]);
+		expect([answer.status, answer.tied]).toEqual(['tie', ['x', 'wall']]);
+	});
+
+	it('stops a sweep by what its body meets beside the line, among many things', () => {
+		const post = (id: string, x: number) => object(id, [x, 0, -2], [box([0.2, 2, 0.2])], { layer: 'wall' });
+		const beside = post('post', 0.5);
+		// Far apart, so that what stands beside the line is looked for apart from what stands on it.
+		const many = Array.from({ length: 24 }, (_, i) => post(`post-${i}`, 1 + 0.3 * i));
+		const others = Array.from({ length: 24 }, (_, i) => unitBox(`far-${i}`, [-3 * i - 3, 0, -80], { layer: 'b' }));
+		const sweep = { kind: 'sweep', shape: { kind: 'sphere', radius: 0.5 }, length: 90, ...seen };
+		const target = unitBox('x', [0, 0, -80]);
+		const answer = answerTo(ahead(sweep), [...many, ...others, target, beside]);
+		expect(verdict(answer, 'x')).toMatchObject({ stage: 'sight', by: 'post' });
+		// Where it stands a little farther to the side, the body passes.
+		const past = { ...beside, position: [0.61, 0, -2] as Point };
+		expect(chosen(answerTo(ahead(sweep), [...many, ...others, target, past]))).toEqual(['x']);
+	});
+
 	it('of a volume is hidden only by what lies a slack before the focus', () => {
 		const volume = {
 			id: 'v',
