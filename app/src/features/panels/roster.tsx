@@ -55,7 +55,13 @@ export default function Roster() {
 					{project.scene.objects.length === 0 ? 'The scene is empty.' : 'No object is like that.'}
 				</p>
 			)}
-			<VirtualRows items={rows} keyOf={(o) => o.id} height={41} label="Objects" className="-mx-2 h-[calc(100vh-14rem)]">
+			<VirtualRows
+				items={rows}
+				keyOf={(o) => o.id}
+				height={41}
+				label="Objects"
+				className={`-mx-2 ${text === '' ? 'h-[calc(100vh-10.6rem)]' : 'h-[calc(100vh-13rem)]'}`}
+			>
 				{(o) => <Row object={o} project={project} verdict={verdicts.get(o.id)} held={held.has(o.id)} />}
 			</VirtualRows>
 		</Dialog>
