@@ -35,7 +35,7 @@ export const CHAPTERS: readonly Chapter[] = [
 	},
 	{
 		id: 'queries',
-		title: 'Answerer',
+		title: 'Asking',
 		parts: [
 			p(
 				'New, above the list of queries, makes one of each kind with sensible parts. Draw makes it by hand in two gestures: from here, along there. The square, round and cross handles on the stage pull its length, aim, volume, range, view and start.',
