@@ -1,8 +1,17 @@
-import { Answerer, buildWorld, type Check, checkProject, expectationOf, failureOf, type Query } from '@frelk/core';
+import {
+	Answerer,
+	buildWorld,
+	type Check,
+	checkProject,
+	expectationOf,
+	failureOf,
+	type Query,
+	runChecks,
+} from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { extrasOf, keepAnswer, setExtra } from './keep';
-import { ago, wordsOfExpectation } from './words';
+import { ago, reasonWords, wordsOfExpectation } from './words';
 
 describe('keeping answers', () => {
 	it('makes a check that holds, for every query at every moment', () => {
@@ -94,4 +103,14 @@ describe('keeping answers', () => {
 		// A clock that was put back since.
 		expect(ago(now + minute, now)).toBe('just now');
 	});
+});
+
+it('a failing check says why as the command line does, with names in place of ids', () => {
+	const project = example('harl-quay-before');
+	const failing = runChecks(project).filter((r) => !r.pass);
+	expect(failing.map((r) => r.query)).toEqual(['gaze', 'in-sight']);
+	const [gaze, sight] = failing.map((r) => reasonWords(project, r));
+	expect(gaze).toBe('wanted Gangway crank, got Lemon crate 4 (Gangway crank: sight, 2.41 m behind Lemon crate 4)');
+	// A filter that wants one of several names none of them as missing.
+	expect(sight).toContain('(Far cleat: tags, has none of fitting, person)');
 });

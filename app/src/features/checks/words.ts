@@ -24,8 +24,10 @@ export const markFor = (status: string | undefined): Stage =>
 	status === 'selected' ? 'selected' : status === 'tie' ? 'tied' : status === 'none' ? 'touch' : 'layer';
 
 /** The reason a check fails, with names. */
-export const reasonWords = (project: Project, r: CheckResult): string =>
-	failureOf(r.wanted, r.got, namingOf(project.scene)) || r.reason;
+export function reasonWords(project: Project, r: CheckResult): string {
+	const query = project.queries.find((q) => q.id === r.query);
+	return failureOf(r.wanted, r.got, namingOf(project.scene), query) || r.reason;
+}
 
 /** All that a check expects, in a few words. */
 export function wordsOfExpectation(expect: Expect, naming: Naming): string {
