@@ -59,6 +59,7 @@ export { writeProject } from './project/write';
 export { Answerer, explain } from './query/answer';
 export { rulesOf, slackOf, takeOf } from './query/choose';
 export { type Crossing, crossingsOf, shapeUnder } from './query/crossings';
+export { type ChoiceFigures, choiceFigures, wordsOfFigure } from './query/figures';
 export { filtersOf, isBlocker, isEligible } from './query/filters';
 export {
 	cursorRay,

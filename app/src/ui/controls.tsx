@@ -13,6 +13,7 @@ import {
 	useRef,
 	useState,
 } from 'react';
+import { holdKeys } from './held-keys';
 import { evaluateSum } from './sum';
 
 export function Button({ className, quiet, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { quiet?: boolean }) {
@@ -237,12 +238,18 @@ export function Popover(props: PopoverProps) {
 	const [state, setState] = useState<'closed' | 'open' | 'failed'>('closed');
 	const open = () => {
 		if (FetchedPopover) return setState('open');
+		const release = holdKeys();
 		import('./popover').then(
 			(module) => {
 				FetchedPopover = module.default;
 				setState('open');
+				// Once it stands and has the focus.
+				setTimeout(() => release(true), 0);
 			},
-			() => setState('failed'),
+			() => {
+				release(false);
+				setState('failed');
+			},
 		);
 	};
 	if (state === 'open' && FetchedPopover) return <FetchedPopover {...props} />;

@@ -1,6 +1,7 @@
 /** Parts of a page that may fail by themselves: what is broken says so in its own place, and the rest goes on. */
-import { Component, type ComponentType, lazy, type ReactNode, Suspense, useState } from 'react';
+import { Component, type ComponentType, lazy, type ReactNode, Suspense, useLayoutEffect, useState } from 'react';
 import { Button } from './controls';
+import { holdKeys } from './held-keys';
 
 interface BoundaryProps {
 	/** What the place holds, as in "The ladder failed". */
@@ -70,8 +71,19 @@ function fetchedBy<P>(load: Load<P>): ComponentType<P> {
  * @param what it is, as in "The roster could not be fetched"
  * @param load the same function each time
  * @param give what the part is given
+ * @param takesKeys whether it is a window to type in: what is typed before it stands is kept for it
  */
-export function Part<P extends object>({ what, load, give }: { what: string; load: Load<P>; give: P }) {
+export function Part<P extends object>({
+	what,
+	load,
+	give,
+	takesKeys = false,
+}: {
+	what: string;
+	load: Load<P>;
+	give: P;
+	takesKeys?: boolean;
+}) {
 	const [attempt, setAttempt] = useState(0);
 	const Fetched = fetchedBy(load);
 	return (
@@ -82,9 +94,21 @@ export function Part<P extends object>({ what, load, give }: { what: string; loa
 				setAttempt(attempt + 1);
 			}}
 		>
-			<Suspense fallback={null}>
+			<Suspense fallback={takesKeys ? <HoldsKeys /> : null}>
 				<Fetched {...give} />
 			</Suspense>
 		</Boundary>
 	);
+}
+
+/** Stands for a window that is on its way. It goes when the window comes, or when it cannot be fetched. */
+function HoldsKeys() {
+	useLayoutEffect(() => {
+		const release = holdKeys();
+		return () => {
+			// The window takes the focus in an effect of its own, after this one.
+			setTimeout(() => release(document.activeElement?.closest('[role=dialog], dialog') != null), 0);
+		};
+	}, []);
+	return null;
 }

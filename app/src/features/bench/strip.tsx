@@ -1,17 +1,23 @@
 /** The distance strip: one axis from the query's start; what it meets where, what stops it, and how near things come to a tie. */
-import { metres, type Query, rulesOf, slackOf, type Verdict } from '@frelk/core';
+import { metres, type Query, rounded, slackOf, type Verdict, wordsOfFigure } from '@frelk/core';
 import { useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { verdictOn } from '../../model/derived';
 import { nameOf } from '../../model/names';
+import { editQuery } from '../../model/store';
 import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
+import { beginDrag } from '../../ui/drag';
 import { toneOf } from '../../ui/marks';
-import { useQueryGeometry } from '../stage/overlay/geometry';
+import { ruleWords } from '../sentence/words';
+import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
 
 const HEIGHT = 92;
 /** Where the axis runs. */
 const BASE = HEIGHT - 26;
 const LEFT = 20;
 const RIGHT = 28;
+
+/** Verdicts of what the query never asked the path about. */
+const BEFORE_TOUCH: ReadonlySet<string> = new Set(['layer', 'tags', 'side', 'state', 'role']);
 
 const cutName = (name: string): string => (name.length > 36 ? `${name.slice(0, 35)}…` : name);
 
@@ -21,6 +27,12 @@ interface Bar {
 	to: number;
 	blocks: boolean;
 	verdict: Verdict | undefined;
+	/** Where the deciding rule measures it, metres; null where that is where it begins, or not a distance. */
+	figure: number | null;
+	/** Its name, and what the deciding rule says of it. */
+	said: string;
+	/** Which of several it is, from 1; null where one is taken. */
+	rank: number | null;
 }
 
 export function Strip() {
@@ -40,27 +52,51 @@ export function Strip() {
 		return () => observer.disconnect();
 	}, []);
 	const live = query ? (world.queryById.get(query.id) ?? query) : null;
+	const figures = figuresOf(world, geometry, current, touched);
 	const bars = useMemo((): Bar[] => {
 		if (!live || !geometry || !current) return [];
-		const of = (id: string) => verdictOn(world, current, id);
+		const bar = (id: string, from: number, to: number, blocks: boolean): Bar => {
+			const verdict = verdictOn(world, current, id);
+			const figure = figures?.of.get(id);
+			const rule = figures?.rule;
+			const measured = rule?.rule === 'distance' && figure !== undefined ? figure : null;
+			const plain = !rule || figure === undefined || (rule.rule === 'distance' && rule.to !== 'focus');
+			const taken = current.selected.findIndex((s) => (s.through ?? s.object) === id);
+			return {
+				object: id,
+				from,
+				to,
+				blocks,
+				verdict,
+				figure: measured === null || Math.abs(measured - from) < 1e-6 ? null : measured,
+				said: plain ? '' : `, ${wordsOfFigure(rule, figure)}`,
+				rank: current.selected.length > 1 && taken >= 0 ? taken + 1 : null,
+			};
+		};
 		if (geometry.placement.path) {
 			const merged = new Map<string, Bar>();
 			for (const c of geometry.crossings) {
-				const id = c.shape.object.id;
-				const verdict = of(id);
-				if (!c.blocker && verdict && ['layer', 'tags', 'side', 'state', 'role'].includes(verdict.stage)) continue;
+				const { id } = c.shape.object;
 				const known = merged.get(id);
 				if (known) {
 					known.to = Math.max(known.to, c.exit);
 					known.blocks ||= c.blocker;
-				} else merged.set(id, { object: id, from: c.enter, to: c.exit, blocks: c.blocker, verdict });
+					continue;
+				}
+				const made = bar(id, c.enter, c.exit, c.blocker);
+				if (!c.blocker && made.verdict && BEFORE_TOUCH.has(made.verdict.stage)) continue;
+				merged.set(id, made);
 			}
 			return [...merged.values()];
 		}
+		// A volume has no way along which things lie: each stands where the rule measured it.
 		return touched
-			.map((c) => ({ object: c.object.id, from: c.distance, to: c.distance, blocks: false, verdict: of(c.object.id) }))
+			.map((c) => {
+				const made = bar(c.object.id, c.distance, c.distance, false);
+				return made.figure === null ? made : { ...made, from: made.figure, to: made.figure, figure: null };
+			})
 			.sort((a, b) => a.from - b.from);
-	}, [world, live, geometry, current, touched]);
+	}, [world, live, geometry, current, touched, figures]);
 
 	const path = geometry?.placement.path;
 	/** What a longer path would reach first. */
@@ -70,19 +106,31 @@ export function Strip() {
 			if (beyond !== undefined && (!best || beyond < best.beyond)) best = { object, beyond };
 		return best;
 	}, [current]);
-	const furthest = Math.max(0.5, ...bars.map((b) => b.to)) * 1.15;
+	const furthest = Math.max(0.5, ...bars.map((b) => Math.max(b.to, b.figure ?? 0))) * 1.15;
+	/** While the length is pulled the scale stays as it was when it was grabbed. */
+	const [held, setHeld] = useState<number | null>(null);
 	const inside = path
 		? Math.min(path.length, Math.max(furthest, path.length <= 30 ? path.length : 0))
 		: Math.max(furthest, live?.range?.max ?? 0);
 	const past = path && next && inside === path.length ? path.length + next.beyond : null;
-	const max = past === null ? inside : past * 1.12;
+	const max = held ?? (past === null ? inside : past * 1.12);
 	const x = (d: number) => LEFT + (Math.min(d, max) / max) * (width - LEFT - RIGHT);
 	const step = niceStep(max / Math.max(4, width / 110));
 	const ticks = Array.from({ length: Math.floor(max / step) + 1 }, (_, i) => i * step);
-	const slack = live ? slackOf(rulesOf(live)[0] ?? { rule: 'distance' }, world.tieSlack) : 0;
-	const contact = current?.selected[0]?.distance ?? null;
+	const byDistance = figures?.rule.rule === 'distance' ? figures : null;
+	const slack = byDistance ? slackOf(byDistance.rule, world.tieSlack) : 0;
+	const best = byDistance ? Math.min(...byDistance.of.values()) : Infinity;
+	/** The path ends by a length that can be pulled, and its end is in sight. */
+	const ends = !!path && !geometry?.placement.flatPick && inside === path.length && !(live && 'to' in live && live.to);
+	const lengthen = (length: number) => {
+		const next = Math.max(0, rounded(length, 2));
+		editQuery(store, 'Length', (q) => {
+			if (q.kind === 'ray' || q.kind === 'sweep' || q.kind === 'pick') q.length = next;
+		});
+	};
+	const reach = next && path ? Math.ceil((path.length + next.beyond) * 100 - 1e-9) / 100 : null;
 	return (
-		<section ref={host} aria-label="Distance strip" className="border-t bg-panel" style={{ height: HEIGHT }}>
+		<section ref={host} aria-label="Distance strip" className="relative border-t bg-panel" style={{ height: HEIGHT }}>
 			{!live || current?.status === 'off' || current?.status === 'waiting' ? (
 				<p className="p-3 text-quiet">
 					No distances: the query{' '}
@@ -131,11 +179,11 @@ export function Strip() {
 							</text>
 						</g>
 					))}
-					{contact !== null && slack > 0 && (
+					{Number.isFinite(best) && slack > 0 && (
 						<rect
-							x={x(contact)}
+							x={x(best)}
 							y={6}
-							width={Math.max(1.5, x(contact + slack) - x(contact))}
+							width={Math.max(1.5, x(best + slack) - x(best))}
 							height={BASE - 6}
 							fill="var(--tie)"
 							opacity="0.35"
@@ -173,7 +221,7 @@ export function Strip() {
 						const w = Math.max(3, x(bar.to) - x(bar.from));
 						const lit = pointed === bar.object;
 						const whole = nameOf(project, 'object', bar.object);
-						const name = cutName(whole);
+						const name = `${bar.rank === null ? '' : `${bar.rank} `}${cutName(whole)}${bar.said}`;
 						// A name that would run out of the strip stands before its bar.
 						const before = x(bar.from) + w + 4 + name.length * 6.4 > width && x(bar.from) > width / 2;
 						const cuts = bar.blocks && bar.verdict?.stage !== 'selected' && bar.verdict?.stage !== 'tied';
@@ -208,6 +256,14 @@ export function Strip() {
 									{name}
 									{name !== whole && <title>{whole}</title>}
 								</text>
+								{bar.figure !== null && (
+									<path
+										d={`M${x(bar.figure)} ${y - 1}l5 6.5l-5 6.5l-5 -6.5z`}
+										fill="var(--panel)"
+										stroke={tone}
+										strokeWidth="1.6"
+									/>
+								)}
 							</g>
 						);
 					})}
@@ -219,6 +275,64 @@ export function Strip() {
 						</text>
 					)}
 				</svg>
+			)}
+			{live && figures && figures.of.size > 1 && (figures.rule.rule !== 'distance' || figures.rule.to === 'focus') && (
+				<p className="pointer-events-none absolute top-0.5 right-2 text-[11.5px] text-quiet">
+					told apart by: {ruleWords(figures.rule)}
+				</p>
+			)}
+			{live && ends && path && (
+				<div
+					role="slider"
+					tabIndex={0}
+					aria-label="Length of the path"
+					aria-valuemin={0}
+					aria-valuemax={Math.max(1e9, path.length)}
+					aria-valuenow={rounded(path.length, 2)}
+					aria-valuetext={metres(path.length)}
+					title={`Length: ${metres(path.length)}. Pull, or step with the arrow keys`}
+					className="grip absolute flex w-6 cursor-ew-resize touch-none items-center justify-center"
+					style={{ left: x(path.length) - 12, top: BASE - 18, height: 36 }}
+					onPointerDown={(event) => {
+						if (event.button !== 0) return;
+						event.preventDefault();
+						event.currentTarget.focus();
+						const from = event.clientX;
+						const perPixel = max / (width - LEFT - RIGHT);
+						setHeld(max);
+						store.getState().beginGesture('Length');
+						beginDrag(event, {
+							move: (move) => lengthen(path.length + (move.clientX - from) * perPixel),
+							end: () => {
+								setHeld(null);
+								store.getState().endGesture();
+							},
+							cancel: () => {
+								setHeld(null);
+								store.getState().cancelGesture();
+							},
+						});
+					}}
+					onKeyDown={(event) => {
+						const way = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+						if (way === undefined) return;
+						event.preventDefault();
+						event.stopPropagation();
+						lengthen(path.length + way * (event.shiftKey ? 1 : 0.1));
+					}}
+				>
+					<span className="h-4 w-1.5 rounded-[1px] border border-panel bg-ink" />
+				</div>
+			)}
+			{live && ends && past !== null && next && reach !== null && held === null && (
+				<button
+					type="button"
+					className="absolute size-6 rounded-full"
+					style={{ left: x(past) - 12, top: BASE - 24 }}
+					aria-label={`Make it ${metres(reach)} long: as far as ${nameOf(project, 'object', next.object)}`}
+					title={`Make it ${metres(reach)} long: as far as ${nameOf(project, 'object', next.object)}`}
+					onClick={() => lengthen(reach)}
+				/>
 			)}
 		</section>
 	);

@@ -30,6 +30,8 @@ interface Command {
 	group: 'Scene' | 'In hand' | 'Queries' | 'View' | 'Project';
 	/** As shown and as matched: `d`, `Ctrl z`, `Shift Ctrl z`. */
 	keys?: string;
+	/** By its key it acts only where the stage is seen: it is about what is in hand there, or would take it in hand. */
+	onBench?: true;
 	/** The browser's own event does it; the key is only listed. */
 	native?: true;
 	run: (store: BenchStore) => void;
@@ -281,7 +283,7 @@ const EDGES: readonly { axis: 0 | 1 | 2; edge: 'low' | 'middle' | 'high'; label:
 /** The commands for a project, in the order in which they are listed. */
 export function commandsFor(project: Project): Command[] {
 	const flat = project.scene.kind === 'flat';
-	return [
+	const commands: Command[] = [
 		{
 			id: 'commands',
 			label: 'Find a command, object or query',
@@ -396,6 +398,9 @@ export function commandsFor(project: Project): Command[] {
 			}),
 		),
 	];
+	for (const command of commands)
+		if (command.group === 'In hand' || command.group === 'Scene' || command.group === 'Queries') command.onBench = true;
+	return commands;
 }
 
 /** Whether a key event is the one a command is listed with. */

@@ -1,6 +1,7 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
 import {
 	type Answer,
+	type ChoiceFigures,
 	metres,
 	type Project,
 	rulesOf,
@@ -9,14 +10,15 @@ import {
 	type Stage,
 	slackOf,
 	type Verdict,
+	wordsOfFigure,
 } from '@frelk/core';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { nameOf } from '../../model/names';
-import { useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
-import { Button } from '../../ui/controls';
+import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Mark, toneOf } from '../../ui/marks';
 import { Part } from '../../ui/part';
-import { keepAnswer } from '../checks/keep';
+import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
+import { Keep } from './keep';
 import { Row } from './row';
 
 /** Loaded when the first rung of many is unfolded. */
@@ -64,6 +66,7 @@ function sorted(verdicts: readonly Verdict[], before: ReadonlyMap<RungKey, Verdi
 }
 
 const Rungs = memo(({ answer }: { answer: Answer }) => {
+	const figures = useFigures(answer);
 	const before = useRef(new Map<RungKey, Verdict[]>());
 	const byStage = useMemo(() => sorted(answer.verdicts, before.current), [answer]);
 	useEffect(() => {
@@ -72,7 +75,12 @@ const Rungs = memo(({ answer }: { answer: Answer }) => {
 	return (
 		<div className="min-h-0 flex-1 overflow-auto pb-4">
 			{DOWNWARD.map((stage) => (
-				<Rung key={stage} rung={stage} verdicts={byStage.get(stage) ?? NONE} />
+				<Rung
+					key={stage}
+					rung={stage}
+					verdicts={byStage.get(stage) ?? NONE}
+					figures={stage === 'choice' ? figures : null}
+				/>
 			))}
 		</div>
 	);
@@ -86,13 +94,25 @@ function Frame({ children }: { children: React.ReactNode }) {
 	);
 }
 
+/** The figures of the rule that decided, from the very values it decided by. */
+function useFigures(answer: Answer): ChoiceFigures | null {
+	const { world, touched } = useDeferredDerived();
+	const query = useDeferredBench(queryIn);
+	return figuresOf(world, useQueryGeometry(world, query, answer), answer, touched);
+}
+
 function Head({ answer }: { answer: Answer }) {
 	const project = useDeferredBench((s) => s.project);
 	const store = useBenchStore();
+	const figures = useFigures(answer);
+	const figure = (id: string, distance: number): string => {
+		const value = figures?.of.get(id);
+		return figures && value !== undefined ? wordsOfFigure(figures.rule, value) : metres(distance);
+	};
 	const name = (id: string) => nameOf(project, 'object', id);
 	return (
 		<section aria-label="Answer" aria-live="polite" className="border-b p-3">
-			{answer.selected.map((s) => (
+			{answer.selected.map((s, i) => (
 				<button
 					type="button"
 					key={s.through ?? s.object}
@@ -103,10 +123,13 @@ function Head({ answer }: { answer: Answer }) {
 				>
 					<span className="flex items-center gap-2 text-[15px] font-semibold">
 						<Mark stage="selected" size={14} />
+						{answer.selected.length > 1 && <span className="figure font-normal text-quiet">{i + 1}</span>}
 						<span className="line-clamp-2 min-w-0 [overflow-wrap:anywhere]" title={name(s.object)}>
 							{name(s.object)}
 						</span>
-						<span className="figure ml-auto whitespace-nowrap font-normal text-quiet">{metres(s.distance)}</span>
+						<span className="figure ml-auto whitespace-nowrap text-[12.5px] font-normal text-quiet">
+							{figure(s.through ?? s.object, s.distance)}
+						</span>
 					</span>
 					{(s.prompt !== null || s.action !== null) && (
 						<span
@@ -131,6 +154,7 @@ function Head({ answer }: { answer: Answer }) {
 						{answer.tied.map((id) => (
 							<li key={id} className="line-clamp-2 [overflow-wrap:anywhere]" title={name(id)}>
 								{name(id)}
+								{figures?.of.has(id) && <span className="figure text-[12px] text-quiet"> {figure(id, 0)}</span>}
 							</li>
 						))}
 					</ul>
@@ -174,28 +198,6 @@ function slackWords(project: Project, answer: Answer): string {
 	return figure === '' ? '' : `, a smaller slack, or more than ${figure} between them`;
 }
 
-/** Today's answer as a check, in one action. */
-function Keep({ answer }: { answer: Answer }) {
-	const store = useBenchStore();
-	const moment = useDeferredBench((s) => s.moment);
-	const kept = useDeferredBench(
-		(s) => (s.project.checks ?? []).filter((c) => c.query === answer.query && (c.moment ?? null) === s.moment).length,
-	);
-	const where = useDeferredBench((s) => (s.moment === null ? 'as laid out' : nameOf(s.project, 'moment', s.moment)));
-	return (
-		<p className="mt-1 flex items-center gap-2">
-			<Button
-				onClick={() => store.getState().editPlain('Keep an answer', (draft) => void keepAnswer(draft, answer, moment))}
-			>
-				Keep this answer
-			</Button>
-			<span className="text-[12px] text-quiet">
-				{kept === 0 ? `not checked, ${where}` : `${kept} ${kept === 1 ? 'check' : 'checks'}, ${where}`}
-			</span>
-		</p>
-	);
-}
-
 function noteWords(note: Answer['notes'][number], name: (id: string) => string, query: (id: string) => string): string {
 	switch (note.code) {
 		case 'starts-inside':
@@ -216,7 +218,7 @@ function noteWords(note: Answer['notes'][number], name: (id: string) => string, 
 /** An empty stage, or one whose answer has not changed, is left as it is. */
 const Rung = memo(StageRung);
 
-function StageRung({ rung, verdicts }: { rung: RungKey; verdicts: Verdict[] }) {
+function StageRung({ rung, verdicts, figures }: { rung: RungKey; verdicts: Verdict[]; figures: ChoiceFigures | null }) {
 	const [open, setOpen] = useState(!FOLDED.has(rung));
 	// What is out of reach of the path bears the mark of what is out of range.
 	const stage = rung === 'short' ? 'range' : rung;
@@ -244,7 +246,7 @@ function StageRung({ rung, verdicts }: { rung: RungKey; verdicts: Verdict[] }) {
 				<ul>
 					{nearest(verdicts).map((v) => (
 						<li key={v.object}>
-							<Row verdict={v} />
+							<Row verdict={v} figure={figureIn(figures, v)} />
 						</li>
 					))}
 				</ul>
@@ -254,6 +256,12 @@ function StageRung({ rung, verdicts }: { rung: RungKey; verdicts: Verdict[] }) {
 			)}
 		</details>
 	);
+}
+
+/** What the deciding rule measured of one that lost by it. */
+function figureIn(figures: ChoiceFigures | null, v: Verdict): string | undefined {
+	const value = figures && v.rule === figures.rule.rule ? figures.of.get(v.object) : undefined;
+	return figures && value !== undefined ? wordsOfFigure(figures.rule, value) : undefined;
 }
 
 /** Those that failed by least first. */

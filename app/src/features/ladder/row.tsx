@@ -21,9 +21,13 @@ const FIELDS = [
 ] as const;
 
 /** A verdict is made anew with every answer; most say what they said before. */
-export const Row = memo(VerdictRow, (a, b) => FIELDS.every((field) => a.verdict[field] === b.verdict[field]));
+export const Row = memo(
+	VerdictRow,
+	(a, b) => a.figure === b.figure && FIELDS.every((field) => a.verdict[field] === b.verdict[field]),
+);
 
-function VerdictRow({ verdict }: { verdict: Verdict }) {
+/** @param figure what the deciding rule measured of it, in words */
+function VerdictRow({ verdict, figure }: { verdict: Verdict; figure?: string | undefined }) {
 	const store = useBenchStore();
 	// Names hang on the scene; asked of every row with every move, they would be put into words for nothing.
 	const naming = useDeferredBench((s) => namingOf(s.project.scene));
@@ -42,6 +46,7 @@ function VerdictRow({ verdict }: { verdict: Verdict }) {
 		>
 			<span className="line-clamp-2 [overflow-wrap:anywhere]" title={name.length > 40 ? name : undefined}>
 				{name}
+				{figure !== undefined && <span className="figure float-right pl-2 text-[12px] text-quiet">{figure}</span>}
 			</span>
 			<span
 				className="line-clamp-4 text-[12px] text-quiet [overflow-wrap:anywhere]"

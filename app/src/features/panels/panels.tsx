@@ -17,7 +17,12 @@ export function Panels() {
 	if (panel === null) return null;
 	if (typeof panel === 'object')
 		return (
-			<Part what="What is to be deleted" load={remove} give={{ kind: panel.delete.kind, ids: panel.delete.ids }} />
+			<Part
+				takesKeys
+				what="What is to be deleted"
+				load={remove}
+				give={{ kind: panel.delete.kind, ids: panel.delete.ids }}
+			/>
 		);
-	return <Part key={panel} {...WINDOWS[panel]} give={{}} />;
+	return <Part takesKeys key={panel} {...WINDOWS[panel]} give={{}} />;
 }

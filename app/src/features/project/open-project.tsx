@@ -32,7 +32,19 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 	);
 	// Fetched while nothing else is to do: who opens one of them by its key types on at once.
 	useEffect(() => {
-		const timer = setTimeout(() => void Promise.all([import('../panels/palette'), import('../../ui/popover')]), 1500);
+		const fetchAll = () =>
+			void Promise.all([
+				import('../../ui/popover'),
+				import('../panels/palette'),
+				import('../slip/slip'),
+				import('../panels/roster'),
+				import('../panels/key-list'),
+				import('../panels/delete'),
+				import('../moments/moments'),
+			]).catch(() => {
+				// Each says so itself when it is asked for.
+			});
+		const timer = setTimeout(fetchAll, 600);
 		return () => clearTimeout(timer);
 	}, []);
 	return (
@@ -55,6 +67,10 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 /** Keys that work everywhere on the bench, from the list of commands. */
 function Keys() {
 	const store = useBenchStore();
+	const key = useBench((s) => s.key);
+	const { pathname } = useLocation();
+	/** Only the bench shows what is in hand: elsewhere no key reaches it. */
+	const onBench = pathname.replace(/\/$/, '') === `/p/${key}`;
 	useEffect(() => {
 		/** While something is dragged the keys wait: a command could take away what the hand holds. Behind a window, from when it is asked for, too. */
 		const isHeld = () => {
@@ -74,12 +90,13 @@ function Keys() {
 			if (event.key.toLowerCase() === 'c' && !plain && String(window.getSelection()) !== '') return;
 			const command = commandsFor(store.getState().project).find((c) => c.keys && !c.native && matches(c.keys, event));
 			if (!command || (isLetter(command.keys ?? '') && !lettersAct())) return;
+			if (!onBench && command.onBench) return;
 			event.preventDefault();
 			const not = command.not?.(store);
 			if (not === undefined) command.run(store);
 		};
 		const onPaste = (event: ClipboardEvent) => {
-			if (isHeld() || (event.target as HTMLElement).matches?.('input, textarea')) return;
+			if (!onBench || isHeld() || (event.target as HTMLElement).matches?.('input, textarea')) return;
 			event.preventDefault();
 			paste(store, event.clipboardData?.getData('text/plain'));
 		};
@@ -89,7 +106,7 @@ function Keys() {
 			window.removeEventListener('keydown', onKey);
 			window.removeEventListener('paste', onPaste);
 		};
-	}, [store]);
+	}, [store, onBench]);
 	return null;
 }
 

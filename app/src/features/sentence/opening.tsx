@@ -9,7 +9,7 @@ import { CameraEditor } from './editors/camera';
 import { DirectionEditor } from './editors/direction';
 import { ShapeEditor } from './editors/shape';
 import { AskerEditor, type Change, Joint, partFields, Token } from './parts';
-import { anchorWords, directionWords, shapeWords } from './words';
+import { anchorWords, directionWords, shapeWords, windowsWords } from './words';
 
 export function Opening({ query, change }: { query: Query; change: Change }) {
 	const project = useDeferredBench((s) => s.project);
@@ -92,11 +92,7 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 						<AskerEditor query={query} change={change} />
 					</Token>
 					<Joint>,</Joint> {query.boxes.length === 1 ? 'one box' : `${query.boxes.length} boxes`} open
-					<Token
-						part="Boxes"
-						wide
-						text={`${metresless(Math.min(...query.boxes.map((b) => b.from ?? 0)))} to ${untilWords(query)} s`}
-					>
+					<Token part="Boxes" wide text={windowsWords(query.boxes)}>
 						<BoxesEditor query={query} change={change} />
 					</Token>
 				</>
@@ -123,12 +119,6 @@ const Through = partFields(['camera'], ({ query, change }) => {
 		</>
 	);
 });
-
-const metresless = (v: number) => String(Number(v.toFixed(2)));
-const untilWords = (query: Extract<Query, { kind: 'hitbox' }>): string => {
-	const until = Math.max(...query.boxes.map((b) => b.until ?? Infinity));
-	return until === Infinity ? 'the end,' : metresless(until);
-};
 
 function PixelFields({ query, change }: { query: Extract<Query, { kind: 'pick' }>; change: Change }) {
 	const cursor = query.cursor ?? [query.viewport[0] / 2, query.viewport[1] / 2];

@@ -116,3 +116,21 @@ export function shapeWords(shape: {
 	if (shape.radius !== undefined) return `${shape.kind} of radius ${metres(shape.radius)}`;
 	return shape.kind;
 }
+
+/** When boxes of a swing are open: `0.1 to 0.2 s and 0.3 to 0.5 s`; windows that meet are one. */
+export function windowsWords(boxes: readonly { from?: number | undefined; until?: number | undefined }[]): string {
+	const windows: [number, number][] = [];
+	for (const [from, until] of boxes
+		.map((b): [number, number] => [b.from ?? 0, b.until ?? Infinity])
+		.sort((a, b) => a[0] - b[0])) {
+		const last = windows.at(-1);
+		if (last && from <= last[1] + 1e-9) last[1] = Math.max(last[1], until);
+		else windows.push([from, until]);
+	}
+	return listWords(
+		windows.map(([from, until]) =>
+			until === Infinity ? `${trim(from)} s to the end` : `${trim(from)} to ${trim(until)} s`,
+		),
+		'and',
+	);
+}

@@ -2,7 +2,10 @@
 import {
 	type Answer,
 	Answerer,
+	type ChoiceFigures,
+	type Contender,
 	type Crossing,
+	choiceFigures,
 	crossingsOf,
 	filtersOf,
 	isNote,
@@ -62,4 +65,22 @@ export function useQueryGeometry(world: World, query: Query | null, answer: Answ
 		() => (query ? geometryOf(world, world.queryById.get(query.id) ?? query, answer) : null),
 		[world, query, answer],
 	);
+}
+
+const figures = new WeakMap<Answer, ChoiceFigures | null>();
+
+/** The rule that decided an answer, with every contender's figure by it; null where nothing came to the choice. */
+export function figuresOf(
+	world: World,
+	geometry: QueryGeometry | null,
+	answer: Answer | null,
+	touched: readonly Contender[],
+): ChoiceFigures | null {
+	if (!geometry || !answer) return null;
+	let known = figures.get(answer);
+	if (known === undefined) {
+		known = choiceFigures(world, geometry.query, geometry.placement, answer, touched);
+		figures.set(answer, known);
+	}
+	return known;
 }

@@ -60,7 +60,10 @@ const Placed = memo(({ view, cutBy, pointed, picked, hidden, name, room }: Label
 	for (const { v } of wanted.slice(0, 14)) {
 		const object = world.objectById.get(v.object);
 		if (!object) continue;
-		const at = toPixels(view, object.focus);
+		// A floor is hit where it is hit, not in its middle.
+		const hit = answer?.selected.find((s) => !s.assisted && (s.through ?? s.object) === v.object);
+		const large = hit && Math.hypot(...([0, 1, 2] as const).map((k) => hit.point[k] - object.focus[k])) > 0.6;
+		const at = toPixels(view, large ? hit.point : object.focus);
 		if (!at || at[0] < 0 || at[1] < 8 || at[0] > view.width - 20 || at[1] > view.height - 6) continue;
 		const strong = v.stage === 'selected' || v.stage === 'tied' || v.object === pointed || v.object === picked;
 		const whole = short(name(v.object));
