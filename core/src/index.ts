@@ -58,7 +58,7 @@ export { removeReferences, replaceUses, usesOf, wordsOfUse } from './project/use
 export { writeProject } from './project/write';
 export { Answerer, explain } from './query/answer';
 export { rulesOf, slackOf, takeOf } from './query/choose';
-export { type Crossing, crossingsOf, shapeUnder } from './query/crossings';
+export { type Crossing, crossingsOf, type Surface, surfaceUnder } from './query/crossings';
 export { type ChoiceFigures, choiceFigures, wordsOfFigure } from './query/figures';
 export { filtersOf, isBlocker, isEligible } from './query/filters';
 export {

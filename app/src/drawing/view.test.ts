@@ -1,4 +1,4 @@
-import { buildWorld, project as projectPoint, shapeUnder } from '@frelk/core';
+import { buildWorld, project as projectPoint, surfaceUnder } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { circleAround, foldedEdges, localLines, worldLines } from './outline';
@@ -102,9 +102,9 @@ describe('what is under the pointer', () => {
 		const view = viewOfPose(framing(quay), 760, 560, false);
 		const pixel = toPixels(view, crank?.focus ?? [0, 0, 0]);
 		const { start, dir } = rayThrough(view, pixel as [number, number]);
-		expect(shapeUnder(quay, start, dir, () => false)?.object.id).toBe('crank');
-		expect(shapeUnder(quay, start, dir, (s) => s.object.id === 'crank')?.object.id).not.toBe('crank');
-		expect(shapeUnder(quay, [0, 500, 0], [0, 1, 0], () => false)).toBeNull();
+		expect(surfaceUnder(quay, start, dir, () => false)?.shape.object.id).toBe('crank');
+		expect(surfaceUnder(quay, start, dir, (s) => s.object.id === 'crank')?.shape.object.id).not.toBe('crank');
+		expect(surfaceUnder(quay, [0, 500, 0], [0, 1, 0], () => false)).toBeNull();
 	});
 
 	it('in a flat scene is what lies on top, also looked at slantwise', () => {
@@ -112,7 +112,7 @@ describe('what is under the pointer', () => {
 			const view = viewOfPose(pose, 760, 560, true);
 			const stub = desk.objectById.get('stub-106');
 			const { start, dir } = rayThrough(view, toPixels(view, stub?.position ?? [0, 0, 0]) as [number, number]);
-			expect(shapeUnder(desk, start, dir, () => false)?.object.id).toBe('stub-106');
+			expect(surfaceUnder(desk, start, dir, () => false)?.shape.object.id).toBe('stub-106');
 		}
 	});
 });

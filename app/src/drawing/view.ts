@@ -16,17 +16,20 @@ export interface Pose {
 export type P2 = [number, number];
 export type P3 = readonly [number, number, number];
 
+/** Farther away no scene is looked at, metres. */
+const FARTHEST = 2e7;
+
 /** Half of the free view's opening, as a tangent. */
 const FREE_HALF = Math.tan((36 * Math.PI) / 360);
 
-function cameraAt(position: [number, number, number], rotation: Float64Array): WorldCamera {
+function cameraAt(position: [number, number, number], rotation: Float64Array, far: number): WorldCamera {
 	return {
 		id: 'stage',
 		def: { id: 'stage', position, projection: 'perspective', fov: 36 },
 		object: null,
 		position,
 		rotation,
-		far: 5000,
+		far,
 	};
 }
 
@@ -37,14 +40,14 @@ export function viewOfPose(pose: Pose, w: number, h: number, flat: boolean): Vie
 	const rotation = rotationOf(angles as [number, number, number]);
 	const perspective = pose.mode === 'free' && !flat;
 	const forward = turned(rotation, 0, 0, -1);
-	const back = perspective ? pose.distance / FREE_HALF : 500;
+	const back = perspective ? pose.distance / FREE_HALF : Math.max(500, 20 * pose.distance);
 	const position: [number, number, number] = [
 		pose.target[0] - back * forward[0],
 		pose.target[1] - back * forward[1],
 		pose.target[2] - back * forward[2],
 	];
 	return {
-		camera: cameraAt(position, rotation),
+		camera: cameraAt(position, rotation, 4000 + 20 * pose.distance),
 		width: w,
 		height: h,
 		cursor: [w / 2, h / 2],
@@ -53,46 +56,89 @@ export function viewOfPose(pose: Pose, w: number, h: number, flat: boolean): Vie
 	};
 }
 
-/** How much wider than high a stage is at least. */
-const WIDE = 1.3;
+/** Two opposite corners, metres in the world. */
+export interface Extent {
+	low: [number, number, number];
+	high: [number, number, number];
+}
 
-/** A pose that shows the whole scene. */
-export function framing(world: World): Pose {
+/** The room a picture has, CSS pixels; `free` is what nothing lies over, from its left edge. */
+interface Room {
+	w: number;
+	h: number;
+	free?: number;
+}
+
+/** How much of the room is filled. */
+const FILLED = 0.88;
+const HOME: Extent = { low: [-2, 0, -2], high: [2, 2, 2] };
+
+/** The extent of shapes of the world; null where there is none. @param wanted all of them where left out */
+export function extentOfShapes(world: World, wanted?: (shape: World['shapes'][number]) => boolean): Extent | null {
 	const b = world.bounds();
-	const low = [Infinity, Infinity, Infinity];
-	const high = [-Infinity, -Infinity, -Infinity];
+	const low: Extent['low'] = [Infinity, Infinity, Infinity];
+	const high: Extent['high'] = [-Infinity, -Infinity, -Infinity];
 	for (const shape of world.shapes) {
-		// A floor or a far hull would push all that matters into a corner: large things only count by their middle.
+		if (wanted && !wanted(shape)) continue;
 		for (let k = 0; k < 3; k++) {
-			const a = b[6 * shape.index + k];
-			const c = b[6 * shape.index + k + 3];
-			const large = !world.flat && c - a > 10;
-			low[k] = Math.min(low[k], large ? (a + c) / 2 : a);
-			high[k] = Math.max(high[k], large ? (a + c) / 2 : c);
+			low[k] = Math.min(low[k] as number, b[6 * shape.index + k] as number);
+			high[k] = Math.max(high[k] as number, b[6 * shape.index + k + 3] as number);
 		}
 	}
-	if (world.shapes.length === 0) {
-		low.fill(-2);
-		high.fill(2);
-	}
-	const middle = [0, 1, 2].map((k) => (low[k] + high[k]) / 2) as [number, number, number];
-	const size = Math.max(...[0, 1, 2].map((k) => high[k] - low[k]));
-	return world.flat
-		? {
-				mode: 'plan',
-				target: [middle[0], middle[1], 0],
-				yaw: 0,
-				pitch: -60,
-				distance: Math.max(high[1] - low[1], (high[0] - low[0]) / WIDE) * 0.58 || 1,
-			}
-		: {
-				mode: 'free',
-				target: [middle[0], 0.8, middle[2]],
-				yaw: 28,
-				pitch: -32,
-				distance: Math.max(2.6, Math.min(9, size * 0.42)),
-			};
+	return low[0] === Infinity ? null : { low, high };
 }
+
+/** A pose, turned as it is, from which an extent fills the room. */
+export function fitted(pose: Pose, { low, high }: Extent, { w, h, free = w }: Room, flat: boolean): Pose {
+	const corners = Array.from(
+		{ length: 8 },
+		(_, i): P3 => [(i & 1 ? high : low)[0], (i & 2 ? high : low)[1], (i & 4 ? high : low)[2]],
+	);
+	const { camera, perspective } = viewOfPose(pose, w, h, flat);
+	const m = camera.rotation;
+	const aspect = Math.max(0.1, free / h);
+	let target = low.map((v, k) => (v + (high[k] as number)) / 2) as Pose['target'];
+	let distance = pose.distance;
+	const least = flat ? 0.05 : 0.6;
+	// What is near looks larger: the middle of the picture is found by looking, twice.
+	for (let round = 0; round < 3; round++) {
+		const seen = corners.map(([x, y, z]) => {
+			const [a, b, c] = [x - target[0], y - target[1], z - target[2]];
+			return {
+				x: m[0] * a + m[3] * b + m[6] * c,
+				y: m[1] * a + m[4] * b + m[7] * c,
+				z: -(m[2] * a + m[5] * b + m[8] * c),
+			};
+		});
+		distance = Math.max(
+			least,
+			...seen.map((p) => {
+				const half = Math.max(Math.abs(p.y), Math.abs(p.x) / aspect) / FILLED;
+				return perspective ? half - p.z * FREE_HALF : half;
+			}),
+		);
+		const scale = (p: { z: number }) =>
+			perspective ? distance / Math.max(distance * 0.05, distance + p.z * FREE_HALF) : 1;
+		const xs = seen.map((p) => p.x * scale(p));
+		const ys = seen.map((p) => p.y * scale(p));
+		const [mx, my] = [(Math.min(...xs) + Math.max(...xs)) / 2, (Math.min(...ys) + Math.max(...ys)) / 2];
+		target = target.map((v, k) => v + mx * m[3 * k] + my * m[3 * k + 1]) as Pose['target'];
+	}
+	// The free part lies left of the middle.
+	const shift = ((w - free) / h) * distance;
+	target = target.map((v, k) => v + shift * m[3 * k]) as Pose['target'];
+	return { ...pose, target, distance: Math.min(FARTHEST, distance) };
+}
+
+/** How a scene is first looked at. */
+const firstPose = (flat: boolean): Pose =>
+	flat
+		? { mode: 'plan', target: [0, 0, 0], yaw: 0, pitch: -60, distance: 1 }
+		: { mode: 'free', target: [0, 0.8, 0], yaw: 28, pitch: -32, distance: 4 };
+
+/** A pose that shows the whole scene, however large. */
+export const framing = (world: World, room: Room = { w: 900, h: 640 }, pose = firstPose(world.flat)): Pose =>
+	fitted(pose, extentOfShapes(world) ?? HOME, room, world.flat);
 
 /** The same for views that show the same picture, wherever a cursor lies in it. Cameras are moved in place: to be told from what it was, a view has to be asked before. */
 export const pictureKey = ({ width, height, half, perspective, camera }: View): string =>
@@ -198,7 +244,7 @@ export function turnedPose(from: Pose, dx: number, dy: number, flat: boolean): P
 /** A pose nearer by a factor, or farther. */
 export const zoomedPose = (from: Pose, factor: number): Pose => ({
 	...from,
-	distance: Math.max(0.05, Math.min(2000, from.distance * factor)),
+	distance: Math.max(0.02, Math.min(FARTHEST, from.distance * factor)),
 });
 
 /** A rectangle of the stage, CSS pixels. */
@@ -207,6 +253,13 @@ export interface Rect {
 	y: number;
 	w: number;
 	h: number;
+}
+
+/** A length that a ruler would have, at most so long: 1, 2 or 5 times a power of ten. */
+export function rulerLength(most: number): number {
+	const power = 10 ** Math.floor(Math.log10(most));
+	const part = most / power;
+	return (part >= 5 ? 5 : part >= 2 ? 2 : 1) * power;
 }
 
 /** The stage without the eye's rectangle, so that nothing of the one is drawn over the other: a CSS path. */

@@ -31,7 +31,12 @@ const names = new WeakMap<object, Map<string, string>>();
 export function namesOf(list: readonly { id: string; name?: string | undefined }[]): ReadonlyMap<string, string> {
 	let known = names.get(list);
 	if (!known) {
-		known = new Map(list.map((entry) => [entry.id, entry.name ?? entry.id]));
+		const times = new Map<string, number>();
+		for (const { id, name = id } of list) times.set(name, (times.get(name) ?? 0) + 1);
+		// Two of one name are told apart by their ids.
+		known = new Map(
+			list.map(({ id, name = id }) => [id, (times.get(name) ?? 0) > 1 && name !== id ? `${name} (${id})` : name]),
+		);
 		names.set(list, known);
 	}
 	return known;

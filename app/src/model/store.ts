@@ -20,6 +20,7 @@ import {
 } from '@frelk/core';
 import { create as produce } from 'mutative';
 import { createStore, type StoreApi } from 'zustand';
+import { readLocal, writeLocal } from '../data/local';
 import type { CheckState } from './check-results';
 import { createDeriver, type Derived } from './derived';
 
@@ -33,7 +34,12 @@ export interface Step {
 	mixed?: boolean;
 }
 
-export type Tool = { kind: 'shape'; shape: Shape['kind'] } | { kind: 'query'; query: QueryKind } | { kind: 'camera' };
+/** What the hand does on the stage; a thing is one of those ready to be placed, or `own:` and the id of one kept here. */
+export type Tool =
+	| { kind: 'shape'; shape: Shape['kind'] }
+	| { kind: 'thing'; thing: string }
+	| { kind: 'query'; query: QueryKind }
+	| { kind: 'measure' };
 export type Tint = 'layer' | 'tag' | 'side' | 'verdict';
 export type Panel =
 	| 'commands'
@@ -61,10 +67,16 @@ export interface BenchState {
 	tint: Tint;
 	/** A window over the bench. */
 	panel: Panel | null;
+	/** Where the slip lies: over the list of queries, or beside the ladder. */
+	slipSide: 'rail' | 'ladder';
 	/** Whether the slip shows all of an object; its focus can then be pulled on the stage. */
 	inDetail: boolean;
 	/** How firmly a check of a query holds, drawn while that query is open. */
 	firm: { query: string; firmness: readonly Firmness[] } | null;
+	/** The part of the sentence that a new query most likely wants next. */
+	nextPart: { part: string; open: boolean; turn: number } | null;
+	/** Object whose verdict stays at the head of the ladder, whatever query is open. */
+	pinned: string | null;
 	/** Object pointed at in the ladder, the roster or on the stage. */
 	pointed: string | null;
 	moment: string | null;
@@ -83,8 +95,8 @@ export interface BenchState {
 	edit: (label: string, recipe: (draft: Project) => void) => void;
 	/** Edits the project itself, whatever moment is looked at. */
 	editPlain: (label: string, recipe: (draft: Project) => void) => void;
-	/** Takes a whole new state of the project as one step of the history. */
-	put: (label: string, project: Project) => void;
+	/** Takes a whole new state of the project as one step of the history. @param renaming what has another id in it */
+	put: (label: string, project: Project, renaming?: Renaming) => void;
 	/** Opens a gesture: edits until `endGesture` become one step of the history. */
 	beginGesture: (label: string) => void;
 	endGesture: () => void;
@@ -95,9 +107,13 @@ export interface BenchState {
 	pick: (object: string | null, also?: boolean) => void;
 	pickAll: (objects: readonly string[]) => void;
 	use: (tool: Tool | null) => void;
+	/** @param open whether its editor opens, rather than only being marked */
+	markPart: (part: string | null, open?: boolean) => void;
 	tintBy: (tint: Tint) => void;
 	show: (panel: Panel | null) => void;
+	dockSlip: (side: 'rail' | 'ladder') => void;
 	detail: (inDetail: boolean) => void;
+	pin: (object: string | null) => void;
 	showFirmness: (firm: BenchState['firm']) => void;
 	refuse: (why: string) => void;
 	point: (object: string | null) => void;
@@ -114,11 +130,14 @@ export interface BenchState {
 
 export type BenchStore = StoreApi<BenchState>;
 
+const SLIP = 'frelk-slip';
+
 /** Whether a state of the history may be gone back to. */
 const stands = ({ mixed, project }: Step): boolean => !mixed || checkProject(project).ok;
 
 export function createBench(key: string, project: Project): BenchStore {
 	const derive = createDeriver();
+	let marks = 0;
 	return createStore<BenchState>((publish, get) => {
 		const set = (change: Partial<BenchState>) => {
 			const { project, moment, query } = { ...get(), ...change };
@@ -126,10 +145,9 @@ export function createBench(key: string, project: Project): BenchStore {
 		};
 		const keepSelection = (
 			next: Project,
-			held: Pick<BenchState, 'query' | 'selection'> = get(),
+			held: Pick<BenchState, 'query' | 'selection' | 'moment'> = get(),
 		): Partial<BenchState> => {
-			const { query, selection: before } = held;
-			const { moment } = get();
+			const { query, selection: before, moment } = held;
 			const ids = new Set(next.scene.objects.map((o) => o.id));
 			const selection = before.every((id) => ids.has(id)) ? before : before.filter((id) => ids.has(id));
 			return {
@@ -154,6 +172,9 @@ export function createBench(key: string, project: Project): BenchStore {
 			tint: 'layer',
 			panel: null,
 			firm: null,
+			nextPart: null,
+			pinned: null,
+			slipSide: readLocal(SLIP) === 'rail' ? 'rail' : 'ladder',
 			inDetail: false,
 			pointed: null,
 			moment: null,
@@ -194,14 +215,27 @@ export function createBench(key: string, project: Project): BenchStore {
 				get().endGesture();
 				get().put(label, produce(get().project, recipe));
 			},
-			put(label, next) {
+			put(label, next, renaming) {
 				// Whatever a hand still holds is one step of its own.
 				get().endGesture();
 				const { project: before, past } = get();
 				if (next === before) return;
 				const checked = checkProject(next);
-				if (checked.ok) set({ ...keepSelection(next), past: [...past, { label, project: before }], future: [] });
-				else set({ refusal: checked.problems.map(formatProblem).join(' · ') });
+				if (!checked.ok) return set({ refusal: checked.problems.map(formatProblem).join(' · ') });
+				const { selection, query, moment, pinned } = get();
+				const now = <T extends string | null>(kind: Renaming['kind'], id: T) =>
+					(renaming?.kind === kind && renaming.from === id ? renaming.to : id) as T;
+				set({
+					moment: now('moment', moment),
+					pinned: now('object', pinned),
+					...keepSelection(next, {
+						selection: selection.map((id) => now('object', id)),
+						query: now('query', query),
+						moment: now('moment', moment),
+					}),
+					past: [...past, { label, project: before }],
+					future: [],
+				});
 			},
 			beginGesture(label) {
 				if (!get().gesture) set({ gesture: { label, before: get().project } });
@@ -263,15 +297,21 @@ export function createBench(key: string, project: Project): BenchStore {
 			},
 			pickAll: (selection) => set({ selection, picked: selection.at(-1) ?? null }),
 			use: (tool) => set({ tool }),
+			markPart: (part, open = false) => set({ nextPart: part === null ? null : { part, open, turn: ++marks } }),
 			tintBy: (tint) => set({ tint }),
 			show: (panel) => set({ panel }),
+			pin: (pinned) => set({ pinned }),
 			showFirmness: (firm) => set({ firm }),
+			dockSlip: (slipSide) => {
+				writeLocal(SLIP, slipSide);
+				set({ slipSide });
+			},
 			detail: (inDetail) => set({ inDetail }),
 			refuse: (refusal) => set({ refusal }),
 			point: (pointed) => {
 				if (get().pointed !== pointed) set({ pointed });
 			},
-			open: (query) => set({ query }),
+			open: (query) => set({ query, nextPart: null }),
 			lookAt: (moment) => set({ moment }),
 			setSaving: (saving, why) => {
 				if (get().saving !== saving || get().unsavedFor !== (why ?? null)) set({ saving, unsavedFor: why ?? null });
@@ -287,6 +327,7 @@ export function createBench(key: string, project: Project): BenchStore {
 				const held = {
 					selection: selection.map((id) => named('object', id)),
 					query: query === null ? null : named('query', query),
+					moment: get().moment,
 				};
 				const undo = theirs !== null;
 				set({

@@ -49,7 +49,9 @@ async function act(form: FormData): Promise<HomeResult | Response> {
 		case 'create': {
 			const kind = form.get('kind') === 'flat' ? 'flat' : 'space';
 			const name = String(form.get('name') ?? '').trim() || (kind === 'flat' ? 'Flat project' : 'Project');
-			return redirect(`/p/${await addProject(blankProject(kind, name))}`);
+			const key = await addProject(blankProject(kind, name));
+			// The bench puts in what a scene begins with, as a step that can be undone.
+			return redirect(form.get('begin') === 'yes' ? `/p/${key}?begin` : `/p/${key}`);
 		}
 		case 'example': {
 			const example = EXAMPLES.find((e) => e.id === form.get('id'));

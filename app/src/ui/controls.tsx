@@ -90,8 +90,11 @@ export function NumberField({
 	className,
 	placeholder,
 	hideLabel,
+	mark,
 }: {
 	label: string;
+	/** A letter in the field that says which of several it is. */
+	mark?: string;
 	value: number | undefined;
 	unit?: string;
 	step?: number;
@@ -155,7 +158,19 @@ export function NumberField({
 					{label}
 				</label>
 			)}
-			<input {...input} className={clsx('figure w-full min-w-0', wrong && 'border-cut')} />
+			{mark ? (
+				<span className="relative w-full min-w-0">
+					<span
+						aria-hidden="true"
+						className="pointer-events-none absolute inset-y-0 left-1 flex items-center text-[10.5px] text-quiet"
+					>
+						{mark}
+					</span>
+					<input {...input} className={clsx('figure w-full min-w-0 pl-3.5!', wrong && 'border-cut')} />
+				</span>
+			) : (
+				<input {...input} className={clsx('figure w-full min-w-0', wrong && 'border-cut')} />
+			)}
 			{unit && <span className="text-quiet">{unit}</span>}
 			{wrong && (
 				<span role="alert" className="whitespace-nowrap text-cut">
@@ -229,6 +244,8 @@ interface PopoverProps {
 	label: string;
 	children: ReactNode;
 	wide?: boolean;
+	/** Another number each time it is to open by itself. */
+	summon?: number;
 }
 
 /** Fetched when one is first opened; from then on it is there at once. */
@@ -252,7 +269,14 @@ export function Popover(props: PopoverProps) {
 			},
 		);
 	};
-	if (state === 'open' && FetchedPopover) return <FetchedPopover {...props} />;
+	const { summon } = props;
+	const summoned = useRef(summon);
+	useEffect(() => {
+		if (summon === summoned.current) return;
+		summoned.current = summon;
+		if (summon) open();
+	});
+	if (state === 'open' && FetchedPopover) return <FetchedPopover key={summon ?? 0} {...props} />;
 	return (
 		<>
 			{cloneElement(props.trigger, { 'aria-haspopup': 'dialog', 'aria-expanded': false, onClick: open })}

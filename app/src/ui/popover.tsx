@@ -1,7 +1,7 @@
 /** A small window by the button that opened it. Fetched when the first one is opened, or before, when there is time. */
 import { clsx } from 'clsx';
 import { Popover } from 'radix-ui';
-import type { ReactElement, ReactNode } from 'react';
+import { type ReactElement, type ReactNode, useState } from 'react';
 
 export default function OpenedPopover({
 	trigger,
@@ -14,8 +14,9 @@ export default function OpenedPopover({
 	children: ReactNode;
 	wide?: boolean;
 }) {
+	const [open, setOpen] = useState(true);
 	return (
-		<Popover.Root defaultOpen>
+		<Popover.Root open={open} onOpenChange={setOpen}>
 			<Popover.Trigger asChild>{trigger}</Popover.Trigger>
 			<Popover.Portal>
 				<Popover.Content
@@ -23,6 +24,18 @@ export default function OpenedPopover({
 					sideOffset={6}
 					collisionPadding={8}
 					align="start"
+					onClick={(event) => {
+						// What was asked for was chosen; a list to choose several from stays.
+						if ((event.target as Element).closest('[data-chosen]')) setOpen(false);
+					}}
+					onCloseAutoFocus={(event) => {
+						// What was chosen has taken the focus to where one goes on.
+						if (
+							document.activeElement &&
+							!document.activeElement.matches('body, [data-radix-popper-content-wrapper] *')
+						)
+							event.preventDefault();
+					}}
 					className={clsx(
 						'z-50 max-h-[70vh] overflow-auto rounded-[4px] border bg-panel p-3 shadow-lg',
 						wide ? 'w-96' : 'w-72',

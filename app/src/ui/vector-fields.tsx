@@ -11,6 +11,7 @@ export function VectorFields({
 	onChange,
 	step = 0.1,
 	min,
+	marks = ['X', 'Y', 'Z'],
 }: {
 	label: string;
 	names?: readonly string[];
@@ -18,6 +19,8 @@ export function VectorFields({
 	onChange: (v: Triple) => void;
 	step?: number;
 	min?: number;
+	/** The letters in the fields. */
+	marks?: readonly string[];
 }) {
 	return (
 		<span className="grid grid-cols-[repeat(3,minmax(0,1fr))] gap-1">
@@ -26,6 +29,7 @@ export function VectorFields({
 					key={name}
 					hideLabel
 					label={name}
+					mark={marks[k] ?? ''}
 					value={value[k]}
 					step={step}
 					{...(min === undefined ? {} : { min })}

@@ -62,25 +62,30 @@ export function crossingsOf(filters: Filters, placement: Placement): Crossing[] 
 	return list.sort((a, b) => a.enter - b.enter || a.shape.index - b.shape.index);
 }
 
+/** Where a ray first meets a shape: what the pointer is on. */
+export interface Surface {
+	shape: WorldShape;
+	/** World metres. */
+	point: [number, number, number];
+	/** Unit, facing the start; in a flat scene towards the viewer. */
+	normal: [number, number, number];
+}
+
 /**
- * The nearest shape along a ray, whatever its layer and role: what the pointer is on. Null when there is none.
+ * The nearest surface along a ray, whatever its layer and role. Shapes that hold the start are passed over. Null when there is none.
+ * @param start world metres
+ * @param dir unit vector
  * @param depthOf where a flat scene's depths are shown; piles may be pulled apart
  */
-export function shapeUnder(
+export function surfaceUnder(
 	world: Filters['world'],
 	start: readonly number[],
 	dir: readonly number[],
 	skip: (shape: WorldShape) => boolean,
 	depthOf: (z: number) => number = (z) => z,
-): WorldShape | null {
+): Surface | null {
 	let best = Infinity;
-	let under: WorldShape | null = null;
-	const path = {
-		start: start as [number, number, number],
-		dir: dir as [number, number, number],
-		length: Infinity,
-		swept: null,
-	};
+	let under: Surface | null = null;
 	if (world.flat) {
 		for (const shape of world.shapes) {
 			// Looked at slantwise a figure is met where the ray crosses its own depth.
@@ -88,34 +93,33 @@ export function shapeUnder(
 			const z = depthOf(own);
 			const t = dir[2] === 0 ? -1 : (z - start[2]) / dir[2];
 			if (t < 0 || t >= best || skip(shape)) continue;
-			if (throughFigure(shape, start[0] + t * dir[0], start[1] + t * dir[1], own + 1, 2, true) === Infinity) continue;
+			const [x, y] = [start[0] + t * dir[0], start[1] + t * dir[1]];
+			if (throughFigure(shape, x, y, own + 1, 2, true) === Infinity) continue;
 			best = t;
-			under = shape;
+			under = { shape, point: [x, y, own], normal: [0, 0, 1] };
 		}
 		return under;
 	}
-	world
-		.tree()
-		.walk(
-			path.start[0],
-			path.start[1],
-			path.start[2],
-			path.dir[0],
-			path.dir[1],
-			path.dir[2],
-			1e6,
-			0,
-			0,
-			0,
-			(index, limit) => {
-				const shape = world.shapes[index];
-				if (skip(shape)) return limit;
-				const t = alongPath(path, shape, limit, false);
-				if (t >= best) return limit;
-				best = t;
-				under = shape;
-				return t;
-			},
-		);
+	const [x, y, z] = start as [number, number, number];
+	const [dx, dy, dz] = dir as [number, number, number];
+	const path = {
+		start: [x, y, z] as [number, number, number],
+		dir: [dx, dy, dz] as [number, number, number],
+		length: Infinity,
+		swept: null,
+	};
+	world.tree().walk(x, y, z, dx, dy, dz, 1e6, 0, 0, 0, (index, limit) => {
+		const shape = world.shapes[index];
+		if (skip(shape)) return limit;
+		const t = alongPath(path, shape, limit, false);
+		if (t >= best) return limit;
+		best = t;
+		under = {
+			shape,
+			point: [hit.point[0], hit.point[1], hit.point[2]],
+			normal: [hit.normal[0], hit.normal[1], hit.normal[2]],
+		};
+		return t;
+	});
 	return under;
 }

@@ -1,13 +1,24 @@
 /** The bench: rail, sentence, stage and ladder around one project. */
 import { useEffect } from 'react';
 import { readLocal, writeLocal } from '../../data/local';
-import { useBenchStore } from '../../model/use-bench';
-import { Boundary } from '../../ui/part';
+import { useBench, useBenchStore, useDerived } from '../../model/use-bench';
+import { Boundary, Part } from '../../ui/part';
 import { Ladder } from '../ladder/ladder';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
 import { Rail } from './rail';
 import { Strip } from './strip';
+
+const loadSlip = () => import('../slip/slip');
+
+/** The slip, where it was put over the list of queries. */
+function SlipOverRail() {
+	const wanted = useBench((s) => s.slipSide === 'rail' && s.picked !== null && s.tool === null);
+	const { world } = useDerived();
+	const picked = useBench((s) => s.picked);
+	const object = wanted && picked !== null ? world.objectById.get(picked) : undefined;
+	return object ? <Part what="The slip" load={loadSlip} give={{ object, side: 'rail' }} /> : null;
+}
 
 export function Bench() {
 	const store = useBenchStore();
@@ -19,9 +30,12 @@ export function Bench() {
 	}, [store]);
 	return (
 		<main className="grid min-h-0 grid-cols-[13.5rem_minmax(0,1fr)_18.5rem]">
-			<Boundary what="The list of queries">
-				<Rail />
-			</Boundary>
+			<div className="relative z-10 grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)]">
+				<Boundary what="The list of queries">
+					<Rail />
+				</Boundary>
+				<SlipOverRail />
+			</div>
 			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
 				<Boundary what="The sentence">
 					<Sentence />

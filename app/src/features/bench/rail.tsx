@@ -2,12 +2,12 @@
 import type { QueryKind, Stage } from '@frelk/core';
 import { ArrowDown, ArrowUp, Copy, Plus, Power, Trash2 } from 'lucide-react';
 import { memo } from 'react';
-import { editQuery } from '../../model/store';
 import { useBench, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Button, Popover, TextField } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../commands/commands';
 import { answerWords, freshQuery } from '../edit/fresh-query';
+import { nameThing } from '../edit/naming';
 
 export function Rail() {
 	const queries = useDeferredBench((s) => s.project.queries);
@@ -109,7 +109,7 @@ const Handling = memo(({ id, name, off, first, last }: Pick<ItemProps, 'id' | 'n
 				label="Name of the query"
 				className="min-w-0 flex-1 border-transparent! bg-transparent! text-[12px] hover:border-line!"
 				value={name}
-				onCommit={(next) => editQuery(store, 'Name of the query', (q) => void (q.name = next.trim() || q.id))}
+				onCommit={(next) => nameThing(store, 'query', id, next)}
 			/>
 			<Small label="Move up" disabled={first} onClick={() => moveQuery(store, id, -1)}>
 				<ArrowUp size={12} />
@@ -180,13 +180,20 @@ function Kinds() {
 				const query = freshQuery(project, kind, picked);
 				return (
 					<li key={kind} className="flex items-center gap-1">
-						<Button quiet disabled={!query} className="flex-1 justify-between" onClick={() => newQuery(store, kind)}>
+						<Button
+							quiet
+							data-chosen
+							disabled={!query}
+							className="flex-1 justify-between"
+							onClick={() => newQuery(store, kind)}
+						>
 							<span className="font-semibold">{kind}</span>
 							<span className="text-quiet">
 								{query ? about : `${about}; ${kind === 'pick' ? 'needs a camera' : 'needs an object'}`}
 							</span>
 						</Button>
 						<Button
+							data-chosen
 							aria-label={`Draw a ${kind} on the stage`}
 							disabled={!query}
 							onClick={() => store.getState().use({ kind: 'query', query: kind })}

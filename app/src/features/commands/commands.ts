@@ -1,9 +1,9 @@
 /** Everything that can be done on the bench, by name and by key: the palette, the key list and the keyboard read this one list. */
-import type { Project, ShapeKind, Vec3, World } from '@frelk/core';
+import { type Project, rounded, type ShapeKind, type Vec3, type World } from '@frelk/core';
 import { readLocal, writeLocal } from '../../data/local';
 import { nameOf } from '../../model/names';
 import type { BenchStore } from '../../model/store';
-import { freshQuery } from '../edit/fresh-query';
+import { freshQuery, isFloor } from '../edit/fresh-query';
 import {
 	addObject,
 	alignObjects,
@@ -22,6 +22,9 @@ import {
 	SPACE_SHAPES,
 	setFlag,
 } from '../edit/objects';
+import { heightBelow, standObjects } from '../edit/standing';
+import { keepThing, ownThings, type Placed, placeOwn, THINGS_IN_SPACE } from '../edit/things';
+import { usualSize } from '../edit/usual-size';
 
 interface Command {
 	id: string;
@@ -110,21 +113,66 @@ export function paste(store: BenchStore, text?: string): void {
 	store.getState().pickAll(ids);
 }
 
-/** Drops an object of a kind where there is room: beside what is in hand, or in the middle. */
-export function dropShape(store: BenchStore, kind: ShapeKind): void {
-	const { picked } = store.getState();
+/** Where there is room for something new: beside what is in hand, or in the middle. */
+function roomFor(store: BenchStore): Vec3 {
+	const { picked, project } = store.getState();
 	const now = world(store);
 	const by = picked === null ? undefined : now.objectById.get(picked);
-	const at: Vec3 = by ? [extentOf(now, by, 0)[1] + (now.flat ? 0.1 : 0.8), by.position[1], by.position[2]] : [0, 0, 0];
-	addShape(store, kind, at, now.flat ? [0.12, 0.08, 0] : [0.8, 0.8, 0.8]);
+	if (!by || isFloor(by.def))
+		return now.flat ? [0, 0, topDepth(project)] : [0, heightBelow(now, 0, 0, 100, () => false), 0];
+	const x = extentOf(now, by, 0)[1] + (now.flat ? 0.1 : 0.8);
+	if (now.flat) return [x, by.position[1], topDepth(project)];
+	return [x, heightBelow(now, x, by.position[2], extentOf(now, by, 1)[1] + 0.01, () => false), by.position[2]];
 }
 
-export function addShape(store: BenchStore, kind: ShapeKind, at: Vec3, size: Vec3): void {
-	let id = '';
-	store.getState().edit(`Add a ${kind}`, (draft) => {
-		id = addObject(draft, kind, at, size);
+/** A depth above all there is, so that something new lies on top. */
+export function topDepth({ scene }: Project): number {
+	const depths = scene.objects.map((o) => o.position?.[2] ?? 0);
+	return depths.length === 0 ? 0 : rounded(Math.max(...depths) + 0.001);
+}
+
+export function dropShape(store: BenchStore, kind: ShapeKind): void {
+	const { flat } = world(store);
+	addShape(store, kind, { at: roomFor(store), yaw: 0, size: usualSize(kind, flat) });
+}
+
+/** Takes what an edit makes in hand. */
+function make(store: BenchStore, label: string, recipe: (draft: Project) => string[]): void {
+	let ids: string[] = [];
+	store.getState().edit(label, (draft) => {
+		ids = recipe(draft);
 	});
-	if (store.getState().project.scene.objects.some((o) => o.id === id)) store.getState().pick(id);
+	const { project, pickAll } = store.getState();
+	if (ids.length > 0 && ids.every((id) => project.scene.objects.some((o) => o.id === id))) pickAll(ids);
+}
+
+export function addShape(
+	store: BenchStore,
+	kind: ShapeKind,
+	{ at, yaw, size }: Pick<Placed, 'at' | 'yaw' | 'size'>,
+): void {
+	make(store, `Add a ${kind}`, (draft) => [addObject(draft, kind, at, size, { yaw })]);
+}
+
+/** Places a thing that is ready, or one's own. */
+export function addThing(store: BenchStore, thing: string, placed?: Placed): void {
+	const at = placed?.at ?? roomFor(store);
+	if (thing.startsWith('own:')) {
+		const own = ownThings(store.getState().project).find((t) => t.id === thing.slice(4));
+		if (own) make(store, `Add ${own.name}`, (draft) => placeOwn(draft, own.id, { at }));
+		return;
+	}
+	const known = THINGS_IN_SPACE.find((t) => t.id === thing);
+	if (!known) return;
+	const usual: Placed = { at, yaw: 0, size: known.usual, from: at, to: at };
+	make(store, `Add a ${known.label}`, (draft) => known.make(draft, placed ?? usual));
+}
+
+/** Keeps what is in hand, with what hangs on it, as a thing to place again. */
+export function keepInHand(store: BenchStore): void {
+	const { picked, project, editPlain } = store.getState();
+	if (picked !== null)
+		editPlain(`Keep ${nameOf(project, 'object', picked)} as a thing`, (draft) => void keepThing(draft, picked));
 }
 
 function groupInHand(store: BenchStore): void {
@@ -225,6 +273,7 @@ export function newQuery(store: BenchStore, kind: Parameters<typeof freshQuery>[
 	}
 	store.getState().edit(`New ${kind}`, (draft) => void draft.queries.push(query));
 	store.getState().open(query.id);
+	store.getState().markPart('Layers to choose from');
 }
 
 function stepMoment(store: BenchStore, by: number): void {
@@ -310,6 +359,21 @@ export function commandsFor(project: Project): Command[] {
 				run: (s) => dropShape(s, kind),
 			}),
 		),
+		...(flat ? [] : THINGS_IN_SPACE).map(
+			({ id, label }): Command => ({
+				id: `thing-${id}`,
+				label: `Add a ${label}`,
+				group: 'Scene',
+				run: (s) => addThing(s, id),
+			}),
+		),
+		{
+			id: 'measure',
+			label: 'Measure between two places',
+			group: 'Scene',
+			keys: 'e',
+			run: (s) => s.getState().use({ kind: 'measure' }),
+		},
 		{ id: 'add-camera', label: 'Add a camera', group: 'Scene', run: addCamera },
 		{ id: 'paste', label: 'Paste objects', group: 'Scene', keys: 'Ctrl v', native: true, run: (s) => paste(s) },
 		{
@@ -335,6 +399,40 @@ export function commandsFor(project: Project): Command[] {
 			label: 'Detach from what it hangs on',
 			group: 'In hand',
 			run: (s) => attachInHand(s, null),
+			not: nothing,
+		},
+		...(flat
+			? []
+			: [
+					{
+						id: 'stand',
+						label: 'Stand on what is below',
+						group: 'In hand',
+						keys: 's',
+						run: (s) =>
+							editHand(s, 'Stand', (draft, ids, now) => {
+								standObjects(draft, now, ids);
+								return undefined;
+							}),
+						not: nothing,
+					} satisfies Command,
+				]),
+		{
+			id: 'pin',
+			label: 'Pin its verdict at the head of the ladder, or take the pin out',
+			group: 'In hand',
+			keys: 'p',
+			run: (s) => {
+				const { picked, pinned, pin } = s.getState();
+				pin(pinned === picked ? null : picked);
+			},
+			not: nothing,
+		},
+		{
+			id: 'keep-thing',
+			label: 'Keep as a thing to place again',
+			group: 'In hand',
+			run: keepInHand,
 			not: nothing,
 		},
 		{

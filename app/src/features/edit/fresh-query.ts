@@ -1,5 +1,5 @@
 /** A new query with sensible parts, and an answer in a few words. */
-import type { Answer, Project, Query, QueryKind } from '@frelk/core';
+import type { Answer, Project, Query, QueryKind, SceneObject } from '@frelk/core';
 import { nameOf } from '../../model/names';
 
 export function answerWords(project: Project, answer: Answer | undefined): string {
@@ -21,35 +21,59 @@ export function answerWords(project: Project, answer: Answer | undefined): strin
 	}
 }
 
-/** A new query of a kind with sensible parts from the project. */
-export function freshQuery(project: Project, kind: QueryKind, picked: string | null): Query | null {
+/** Whether an object is a floor: wide, low, and nobody asks from it. */
+export function isFloor(object: SceneObject | undefined): boolean {
+	const shape = object?.shapes?.length === 1 ? object.shapes[0] : undefined;
+	if (shape?.kind !== 'box') return false;
+	const [w, h, d] = shape.size;
+	return h <= 0.5 && Math.min(w, d) >= 6 * h && Math.max(w, d) >= 3;
+}
+
+/** Who asks by default: whoever is in hand and can; the last one who asked; whoever has an eye. Never a floor. */
+export function likelyAsker(project: Project, picked: string | null): string | undefined {
+	const { scene, queries } = project;
+	const known = new Map(scene.objects.map((o) => [o.id, o]));
+	const eyed = scene.cameras.find((c) => c.object !== undefined && known.has(c.object))?.object;
+	if (picked !== null && scene.cameras.some((c) => c.object === picked)) return picked;
+	const last = queries.findLast((q) => q.asker !== undefined && known.has(q.asker))?.asker;
+	return last ?? eyed ?? (picked !== null && !isFloor(known.get(picked)) ? picked : undefined);
+}
+
+/**
+ * A new query of a kind with sensible parts from the project.
+ * @param asker who asks, where that is known already
+ */
+export function freshQuery(project: Project, kind: QueryKind, picked: string | null, asker?: string): Query | null {
 	const { scene } = project;
 	const flat = scene.kind === 'flat';
 	const taken = new Set(project.queries.map((q) => q.id));
 	let n = 1;
 	while (taken.has(`${kind}-${n}`)) n++;
 	const base = { id: `${kind}-${n}`, name: `${kind[0]?.toUpperCase()}${kind.slice(1)} ${n}` };
-	const object = picked ?? scene.objects[0]?.id;
-	const at = object === undefined ? { point: [0, 0, 0] as [number, number, number] } : { object };
-	const aim = {
-		along: (flat ? [1, 0, 0] : [0, 0, -1]) as [number, number, number],
-		...(object === undefined ? {} : { of: object }),
-	};
-	const asker = object === undefined ? {} : { asker: object };
+	const who = asker ?? likelyAsker(project, picked);
+	const asked = who === undefined ? {} : { asker: who };
+	const camera = scene.cameras.find((c) => c.object !== undefined && c.object === who);
+	const at = who === undefined ? { point: [0, 0, 0] as [number, number, number] } : { object: who };
+	const ahead = (flat ? [1, 0, 0] : [0, 0, -1]) as [number, number, number];
+	const from = camera && !flat ? { camera: camera.id } : who === undefined ? at : { focus: who };
+	const of = camera && !flat ? camera.id : who;
+	const aim = { along: ahead, ...(of === undefined ? {} : { of }) };
 	switch (kind) {
 		case 'ray':
-			return { ...base, kind, from: object === undefined ? at : { focus: object }, aim, length: 5, ...asker };
-		case 'pick':
-			return scene.cameras[0] ? { ...base, kind, camera: scene.cameras[0].id, viewport: [960, 540] } : null;
+			return { ...base, kind, from, aim, length: 5, ...asked };
+		case 'pick': {
+			const through = camera ?? scene.cameras[0];
+			return through ? { ...base, kind, camera: through.id, viewport: [960, 540], ...asked } : null;
+		}
 		case 'sweep':
 			return {
 				...base,
 				kind,
-				from: object === undefined ? at : { focus: object },
+				from,
 				aim,
 				length: 5,
 				shape: flat ? { kind: 'circle', radius: 0.2 } : { kind: 'sphere', radius: 0.2 },
-				...asker,
+				...asked,
 			};
 		case 'overlap':
 			return {
@@ -57,15 +81,15 @@ export function freshQuery(project: Project, kind: QueryKind, picked: string | n
 				kind,
 				at,
 				shape: flat ? { kind: 'circle', radius: 1 } : { kind: 'sphere', radius: 1.5 },
-				...asker,
+				...asked,
 			};
 		case 'hitbox':
-			return object === undefined
+			return who === undefined
 				? null
 				: {
 						...base,
 						kind,
-						asker: object,
+						asker: who,
 						boxes: [
 							{
 								shape: flat ? { kind: 'rect', size: [1, 1] } : { kind: 'box', size: [1, 1, 1] },

@@ -67,29 +67,60 @@ export function shapeFilling(kind: ShapeKind, id: string, w: number, h: number, 
 	}
 }
 
-/** Adds an object with one shape. @returns its id */
-export function addObject(draft: Project, kind: ShapeKind, at: Vec3, size: Vec3): string {
+interface Adding {
+	/** Degrees about the vertical. */
+	yaw?: number;
+	name?: string;
+	/** Made where there is none of this id. */
+	layer?: { id: string; name: string };
+}
+
+/** The layer of something new: the one for things, or the first. Made where there is none at all. */
+function layerFor({ layers }: Project['scene'], wish: Adding['layer']): string {
+	const found = layers.find((l) => l.id === (wish?.id ?? 'things')) ?? (wish ? undefined : layers[0]);
+	if (found) return found.id;
+	const made = wish ?? { id: 'things', name: 'Things' };
+	layers.push({ ...made });
+	return made.id;
+}
+
+/** Adds an object. @param object without an id, which comes from its name @returns its id */
+export function putObject(
+	draft: Project,
+	{ layer, ...object }: Omit<SceneObject, 'id' | 'layer'> & { name: string; layer?: Adding['layer'] },
+): string {
 	const { scene } = draft;
-	const flat = scene.kind === 'flat';
 	const id = freshId(
 		scene.objects.map((o) => o.id),
-		kind,
+		object.name,
 	);
-	if (scene.layers.length === 0) scene.layers.push({ id: 'things', name: 'Things' });
+	const n = id.match(/-(\d+)$/)?.[1];
+	const name = n && !object.name.endsWith(` ${n}`) ? `${object.name} ${n}` : object.name;
+	scene.objects.push({ ...object, id, name, layer: layerFor(scene, layer) });
+	return id;
+}
+
+/** Adds an object with one shape. @returns its id */
+export function addObject(
+	draft: Project,
+	kind: ShapeKind,
+	at: Vec3,
+	size: Vec3,
+	{ yaw = 0, name, layer }: Adding = {},
+): string {
+	const flat = draft.scene.kind === 'flat';
 	const shape = shapeFilling(kind, 'body', ...size, flat);
 	// A thing in space stands on its origin, so that it is placed by where it stands.
-	if (!flat) shape.at = [0, rounded(size[1] / 2), 0];
-	scene.objects.push({
-		id,
-		name: id.replace(/-/g, ' ').replace(/^./, (c) => c.toUpperCase()),
+	const middle: Vec3 = [0, rounded(size[1] / 2), 0];
+	if (!flat) shape.at = [...middle];
+	return putObject(draft, {
+		name: name ?? `${kind[0]?.toUpperCase()}${kind.slice(1)}`,
 		position: roundedTriple(at),
-		layer: scene.layers[0]?.id ?? 'things',
-		focus: flat ? undefined : [0, rounded(size[1] / 2), 0],
+		...(yaw === 0 ? {} : { rotation: [yaw, 0, 0] as Vec3 }),
+		...(layer ? { layer } : {}),
+		...(flat ? {} : { focus: middle }),
 		shapes: [shape],
 	});
-	const added = scene.objects.at(-1) as SceneObject;
-	if (flat) delete added.focus;
-	return id;
 }
 
 const under = (objects: readonly SceneObject[], roots: ReadonlySet<string>): SceneObject[] => {

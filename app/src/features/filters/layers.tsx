@@ -5,6 +5,7 @@ import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, TextField } from '../../ui/controls';
 import { beginDrag } from '../../ui/drag';
+import { nameThing } from '../edit/naming';
 import { freshId } from '../edit/objects';
 import { hex, maskFor, nextUse, rulingOf, setUse, type Use } from './table';
 
@@ -81,12 +82,7 @@ export function Layers() {
 												label={`Name of layer ${layer.name ?? layer.id}`}
 												className="border-transparent! font-semibold"
 												value={layer.name ?? layer.id}
-												onCommit={(name) =>
-													store.getState().edit('Name of a layer', (draft) => {
-														const target = draft.scene.layers[i];
-														if (target) target.name = name.trim() || target.id;
-													})
-												}
+												onCommit={(name) => nameThing(store, 'layer', layer.id, name)}
 											/>
 											<Button
 												quiet

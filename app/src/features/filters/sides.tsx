@@ -3,6 +3,7 @@ import type { Stance } from '@frelk/core';
 import { Trash2 } from 'lucide-react';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
+import { nameThing } from '../edit/naming';
 import { Adder } from './parts';
 
 const STANCES: readonly Stance[] = ['hostile', 'neutral', 'friendly'];
@@ -43,12 +44,7 @@ export function Sides() {
 										label={`Name of the side ${from.name ?? from.id}`}
 										className="border-transparent! font-semibold"
 										value={from.name ?? from.id}
-										onCommit={(name) =>
-											store.getState().edit('Name of a side', (draft) => {
-												const target = draft.scene.sides?.find((s) => s.id === from.id);
-												if (target) target.name = name.trim() || target.id;
-											})
-										}
+										onCommit={(name) => nameThing(store, 'side', from.id, name)}
 									/>
 								</th>
 								{sides.map((to) => (

@@ -71,7 +71,12 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 			<main className="mx-auto max-w-6xl px-6 py-6">
 				<div className="mb-4 flex items-center gap-2">
 					<h1 className="mr-auto text-[20px] font-semibold">Projects</h1>
-					<Button onClick={() => send({ do: 'create', kind: 'space', name: 'New scene' })}>New space scene</Button>
+					<Button onClick={() => send({ do: 'create', kind: 'space', name: 'New scene', begin: 'yes' })}>
+						New space scene
+					</Button>
+					<Button quiet onClick={() => send({ do: 'create', kind: 'space', name: 'New scene' })}>
+						Empty space scene
+					</Button>
 					<Button onClick={() => send({ do: 'create', kind: 'flat', name: 'New flat scene' })}>New flat scene</Button>
 					<Button onClick={() => input.current?.click()}>Import files…</Button>
 					<input

@@ -54,7 +54,7 @@ export function Keep({ answer }: { answer: Answer }) {
 				<span className="text-[12px] text-quiet">
 					{here.length === 0
 						? `not checked, ${where}`
-						: `${here.length} ${here.length === 1 ? 'check' : 'checks'}, ${where}`}
+						: `${same && here.length === 1 ? 'kept: ' : ''}${here.length} ${here.length === 1 ? 'check' : 'checks'}, ${where}`}
 				</span>
 			</p>
 			{failing.map((check) => (

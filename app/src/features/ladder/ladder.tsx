@@ -12,9 +12,12 @@ import {
 	type Verdict,
 	wordsOfFigure,
 } from '@frelk/core';
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { Pin, X } from 'lucide-react';
+import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { verdictOn } from '../../model/derived';
 import { nameOf } from '../../model/names';
 import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
+import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
 import { Part } from '../../ui/part';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
@@ -34,15 +37,13 @@ const DOWNWARD: RungKey[] = STAGES.filter((stage) => stage !== 'selected' && sta
 const NONE: Verdict[] = [];
 /** More rows than these scroll in a list of their own. */
 const MOST = 24;
-/** Stages whose losers are of little interest at first sight. */
-const FOLDED = new Set<RungKey>(['layer', 'excluded', 'inactive', 'tags', 'touch', 'role', 'side']);
-
 export function Ladder() {
 	const { current } = useDeferredDerived();
 	if (!current) return <Frame>Choose a query to see how each object fares.</Frame>;
 	return (
 		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
 			<Head answer={current} />
+			<Pinned answer={current} />
 			<Rungs answer={current} />
 		</aside>
 	);
@@ -72,25 +73,121 @@ const Rungs = memo(({ answer }: { answer: Answer }) => {
 	useEffect(() => {
 		before.current = byStage;
 	}, [byStage]);
+	const host = useRef<HTMLDivElement>(null);
+	const [height, setHeight] = useState(600);
+	useLayoutEffect(() => {
+		const element = host.current;
+		if (!element) return;
+		const observer = new ResizeObserver(() => setHeight(element.clientHeight));
+		observer.observe(element);
+		return () => observer.disconnect();
+	}, []);
+	/** What was folded or unfolded by hand stays so, for as long as the ladder stands. */
+	const [byHand, setByHand] = useState<ReadonlyMap<RungKey, boolean>>(new Map());
+	const fold = useCallback((rung: RungKey, open: boolean) => setByHand((m) => new Map(m).set(rung, open)), []);
+	const shown = unfolding(byStage, byHand, height);
 	return (
-		<div className="min-h-0 flex-1 overflow-auto pb-4">
-			{DOWNWARD.map((stage) => (
-				<Rung
-					key={stage}
-					rung={stage}
-					verdicts={byStage.get(stage) ?? NONE}
-					figures={stage === 'choice' ? figures : null}
-				/>
-			))}
+		<div ref={host} className="min-h-0 flex-1 overflow-auto pb-4">
+			{runs(byStage).map((run) =>
+				Array.isArray(run) ? (
+					<p key={run[0]} className="px-3 py-1 text-[12px] text-quiet">
+						<span className="sr-only">None fell at: </span>
+						{run.map((rung) => titleOf(rung)).join(' · ')}
+					</p>
+				) : (
+					<Rung
+						key={run}
+						rung={run}
+						verdicts={byStage.get(run) ?? NONE}
+						figures={run === 'choice' ? figures : null}
+						shown={shown.get(run) ?? 0}
+						fold={fold}
+					/>
+				),
+			)}
 		</div>
 	);
 });
+
+const titleOf = (rung: RungKey): string => (rung === 'short' ? 'Too short' : STAGE_WORDS[rung]);
+
+/** The rungs from the top down; those on which nobody stands are one line together. */
+function runs(byStage: ReadonlyMap<RungKey, Verdict[]>): (RungKey | RungKey[])[] {
+	const list: (RungKey | RungKey[])[] = [];
+	for (const rung of DOWNWARD) {
+		const last = list.at(-1);
+		if ((byStage.get(rung)?.length ?? 0) > 0) list.push(rung);
+		else if (Array.isArray(last)) last.push(rung);
+		else list.push([rung]);
+	}
+	return list;
+}
+
+/** Of more that were missed none are shown by themselves. */
+const FEW = 60;
+/** Pixels a row and a rung's own line take, about. */
+const ROW = 41;
+const LINE = 24;
+
+/**
+ * How many rows of each rung are shown: as many as the height has room for, those nearest to being chosen first. What was unfolded by
+ * hand is shown whole.
+ */
+function unfolding(
+	byStage: ReadonlyMap<RungKey, Verdict[]>,
+	byHand: ReadonlyMap<RungKey, boolean>,
+	height: number,
+): Map<RungKey, number> {
+	const shown = new Map<RungKey, number>();
+	let room = Math.floor((height - runs(byStage).length * LINE - 16) / ROW);
+	for (const rung of DOWNWARD) {
+		const n = byStage.get(rung)?.length ?? 0;
+		const hand = byHand.get(rung);
+		// By how much a thing was missed is measured when it is read: of thousands that is not done with every move.
+		const many = n > FEW && (rung === 'touch' || rung === 'short');
+		const rows = hand === undefined ? (many ? 0 : Math.max(0, Math.min(n, room, MOST))) : hand ? n : 0;
+		shown.set(rung, rows);
+		room -= rows;
+	}
+	return shown;
+}
 
 function Frame({ children }: { children: React.ReactNode }) {
 	return (
 		<aside aria-label="Ladder" className="border-l bg-panel p-3 text-quiet">
 			{children}
 		</aside>
+	);
+}
+
+/** The verdict on the pinned object, whatever else is in the ladder. */
+function Pinned({ answer }: { answer: Answer }) {
+	const pinned = useDeferredBench((s) => s.pinned);
+	const store = useBenchStore();
+	const { world } = useDeferredDerived();
+	if (pinned === null || !world.objectById.has(pinned)) return null;
+	const verdict = verdictOn(world, answer, pinned);
+	return (
+		<section aria-label="Pinned" className="flex items-start border-b py-1 pr-1">
+			<div className="min-w-0 flex-1">
+				<p className="flex items-center gap-2 px-3 text-[12px] text-quiet">
+					<Pin size={12} /> wanted
+					{verdict && (
+						<span className="font-semibold" style={{ color: `var(--${toneOf(verdict.stage)})` }}>
+							{titleOf(verdict.stage === 'touch' && verdict.beyond !== undefined ? 'short' : verdict.stage)}
+						</span>
+					)}
+				</p>
+				{verdict ? (
+					<Row verdict={verdict} />
+				) : (
+					<p className="px-3 pl-8">The query has no verdicts: it is {answer.status}.</p>
+				)}
+			</div>
+			<Button quiet className="px-1!" aria-label="Take the pin out" onClick={() => store.getState().pin(null)}>
+				<X size={13} />
+			</Button>
+		</section>
 	);
 }
 
@@ -215,46 +312,67 @@ function noteWords(note: Answer['notes'][number], name: (id: string) => string, 
 	}
 }
 
-/** An empty stage, or one whose answer has not changed, is left as it is. */
+/** One whose answer has not changed is left as it is. */
 const Rung = memo(StageRung);
 
-function StageRung({ rung, verdicts, figures }: { rung: RungKey; verdicts: Verdict[]; figures: ChoiceFigures | null }) {
-	const [open, setOpen] = useState(!FOLDED.has(rung));
+function StageRung({
+	rung,
+	verdicts,
+	figures,
+	shown,
+	fold,
+}: {
+	rung: RungKey;
+	verdicts: Verdict[];
+	figures: ChoiceFigures | null;
+	/** How many of them are shown. */
+	shown: number;
+	fold: (rung: RungKey, open: boolean) => void;
+}) {
 	// What is out of reach of the path bears the mark of what is out of range.
 	const stage = rung === 'short' ? 'range' : rung;
-	const title = rung === 'short' ? 'Too short' : STAGE_WORDS[rung];
-	if (verdicts.length === 0)
-		return (
-			<p className="flex items-center gap-2 px-3 py-0.5 text-[12px] text-quiet">
-				<span className="w-3 text-center">·</span>
-				{title}
-				<span className="sr-only">: none</span>
-			</p>
-		);
+	const title = titleOf(rung);
+	const whole = shown >= verdicts.length;
 	return (
-		<details open={open} className="group" onToggle={(event) => setOpen(event.currentTarget.open)}>
-			<summary
-				className="flex items-center gap-2 px-3 py-0.5 font-semibold hover:bg-[var(--wash)]"
-				style={{ color: `var(--${toneOf(stage)})` }}
-			>
-				<Mark stage={stage} />
-				<span>{title}</span>
-				<span className="figure ml-auto font-normal text-quiet">{verdicts.length}</span>
-			</summary>
+		<section aria-label={title}>
+			<h3>
+				<button
+					type="button"
+					aria-expanded={shown > 0}
+					className="flex w-full items-center gap-2 px-3 py-0.5 text-left font-semibold hover:bg-[var(--wash)]"
+					style={{ color: `var(--${toneOf(stage)})` }}
+					onClick={() => fold(rung, !whole)}
+				>
+					<Mark stage={stage} />
+					<span>{title}</span>
+					<span className="figure ml-auto font-normal text-quiet">{verdicts.length}</span>
+				</button>
+			</h3>
 			{/* A folded stage draws no rows: there may be thousands, and they change with every move of the hand. */}
-			{open && verdicts.length <= MOST && (
+			{shown > 0 && shown <= MOST && (
 				<ul>
-					{nearest(verdicts).map((v) => (
-						<li key={v.object}>
-							<Row verdict={v} figure={figureIn(figures, v)} />
-						</li>
-					))}
+					{nearest(verdicts)
+						.slice(0, shown)
+						.map((v) => (
+							<li key={v.object}>
+								<Row verdict={v} figure={figureIn(figures, v)} />
+							</li>
+						))}
 				</ul>
 			)}
-			{open && verdicts.length > MOST && (
+			{shown > MOST && (
 				<Part what="The list" load={loadLongList} give={{ verdicts: nearest(verdicts), label: title }} />
 			)}
-		</details>
+			{shown > 0 && !whole && (
+				<button
+					type="button"
+					className="block px-3 pl-8 text-left text-[12px] text-quiet hover:underline"
+					onClick={() => fold(rung, true)}
+				>
+					{verdicts.length - shown} more
+				</button>
+			)}
+		</section>
 	);
 }
 

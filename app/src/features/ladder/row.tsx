@@ -1,5 +1,6 @@
 /** A verdict as a row of the ladder: its object, and why it fell. */
 import { anyTagsOf, type Verdict, wordsOfVerdict } from '@frelk/core';
+import { Pin } from 'lucide-react';
 import { memo, useMemo } from 'react';
 import { namingOf } from '../../model/names';
 import { queryIn, useBenchStore, useDeferredBench } from '../../model/use-bench';
@@ -35,25 +36,38 @@ function VerdictRow({ verdict, figure }: { verdict: Verdict; figure?: string | u
 	const name = naming('object', verdict.object);
 	const words = useMemo(() => wordsOfVerdict(verdict, naming, any), [verdict, naming, any]);
 	const lit = useDeferredBench((s) => s.pointed === verdict.object || s.picked === verdict.object);
+	const pinned = useDeferredBench((s) => s.pinned === verdict.object);
 	return (
-		<button
-			type="button"
-			className={`block w-full px-3 py-0.5 pl-8 text-left ${lit ? 'bg-[var(--wash)]' : ''}`}
-			onPointerEnter={() => store.getState().point(verdict.object)}
-			onPointerLeave={() => store.getState().point(null)}
-			onFocus={() => store.getState().point(verdict.object)}
-			onClick={() => store.getState().pick(verdict.object)}
-		>
-			<span className="line-clamp-2 [overflow-wrap:anywhere]" title={name.length > 40 ? name : undefined}>
-				{name}
-				{figure !== undefined && <span className="figure float-right pl-2 text-[12px] text-quiet">{figure}</span>}
-			</span>
-			<span
-				className="line-clamp-4 text-[12px] text-quiet [overflow-wrap:anywhere]"
-				title={words.length > 120 ? words : undefined}
+		<div className="group/row relative">
+			<button
+				type="button"
+				className={`block w-full px-3 py-0.5 pl-8 text-left ${lit ? 'bg-[var(--wash)]' : ''}`}
+				onPointerEnter={() => store.getState().point(verdict.object)}
+				onPointerLeave={() => store.getState().point(null)}
+				onFocus={() => store.getState().point(verdict.object)}
+				onClick={() => store.getState().pick(verdict.object)}
 			>
-				{words}
-			</span>
-		</button>
+				<span className="line-clamp-2 [overflow-wrap:anywhere]" title={name.length > 40 ? name : undefined}>
+					{name}
+					{figure !== undefined && <span className="figure float-right pl-2 text-[12px] text-quiet">{figure}</span>}
+				</span>
+				<span
+					className="line-clamp-4 text-[12px] text-quiet [overflow-wrap:anywhere]"
+					title={words.length > 120 ? words : undefined}
+				>
+					{words}
+				</span>
+			</button>
+			<button
+				type="button"
+				aria-pressed={pinned}
+				aria-label={`${pinned ? 'Unpin' : 'Pin'} ${name}`}
+				title="Keep its verdict at the head of the ladder"
+				className={`absolute top-1 left-2 p-1 hover:bg-[var(--wash)] focus-visible:opacity-100 ${pinned ? '' : 'opacity-0 group-hover/row:opacity-60'}`}
+				onClick={() => store.getState().pin(pinned ? null : verdict.object)}
+			>
+				<Pin size={12} />
+			</button>
+		</div>
 	);
 }

@@ -5,6 +5,7 @@ import type { BenchStore } from '../../model/store';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
 import { Dialog } from '../../ui/dialog';
+import { nameThing } from '../edit/naming';
 import { freshId } from '../edit/objects';
 import { wordsOfDifference } from './words';
 
@@ -82,7 +83,7 @@ export default function Moments() {
 									label={`Name of ${m.name ?? m.id}`}
 									className="border-transparent! font-semibold"
 									value={m.name ?? m.id}
-									onCommit={(name) => change('Name of a moment', m.id, (x) => void (x.name = name.trim() || x.id))}
+									onCommit={(name) => nameThing(store, 'moment', m.id, name)}
 								/>
 								<Button
 									quiet

@@ -1,16 +1,17 @@
 /** An open project: what its views share. Apart from the bench, so that the other views do not load the stage. */
 import type { Project } from '@frelk/core';
 import { useEffect, useRef, useState } from 'react';
-import { Outlet, useLocation } from 'react-router';
+import { Outlet, useLocation, useSearchParams } from 'react-router';
 import { noteRun } from '../../data/history';
 import { keepChecked } from '../../model/keep-checked';
 import { type Keeper, keepSaved } from '../../model/keep-saved';
-import { createBench } from '../../model/store';
+import { type BenchStore, createBench } from '../../model/store';
 import { BenchContext, useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { isDragging } from '../../ui/drag';
 import { Boundary } from '../../ui/part';
 import { commandsFor, isLetter, lettersAct, matches, paste } from '../commands/commands';
+import { beginScene } from '../edit/things';
 import { Panels } from '../panels/panels';
 import { KeepingNotice } from './keeping-notice';
 import { TopBar } from './top-bar';
@@ -19,6 +20,7 @@ import { Unsaved } from './unsaved';
 /** One open project: its store, what goes on beside it, and the view of it that the address names. */
 export function OpenProject({ project, rowKey, version }: { project: Project; rowKey: string; version: number }) {
 	const [store] = useState(() => createBench(rowKey, project));
+	useBeginning(store);
 	const keeper = useRef<Keeper | null>(null);
 	const { pathname } = useLocation();
 	useEffect(() => {
@@ -62,6 +64,19 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 			<Unsaved keeper={keeper} />
 		</BenchContext.Provider>
 	);
+}
+
+/** A new scene begins with a floor, a person and layers, as one step: undone it is empty. */
+function useBeginning(store: BenchStore): void {
+	const [search, setSearch] = useSearchParams();
+	const begin = search.has('begin');
+	useEffect(() => {
+		if (!begin) return;
+		const { project, edit } = store.getState();
+		if (project.scene.objects.length === 0 && project.scene.kind === 'space')
+			edit('Begin with a floor and a person', beginScene);
+		setSearch({}, { replace: true });
+	}, [store, begin, setSearch]);
 }
 
 /** Keys that work everywhere on the bench, from the list of commands. */

@@ -1,7 +1,7 @@
 /** What all parts of the sentence are made of. */
 import type { Query } from '@frelk/core';
-import { memo } from 'react';
-import { useBench } from '../../model/use-bench';
+import { memo, useEffect, useRef } from 'react';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
 
 /** A part of the sentence shows this many characters at most. */
@@ -20,18 +20,27 @@ export function Token({
 	wide?: boolean;
 	children: React.ReactNode;
 }) {
+	const store = useBenchStore();
+	const trigger = useRef<HTMLButtonElement>(null);
+	const marked = useBench((s) => (s.nextPart?.part === part ? s.nextPart : null));
+	useEffect(() => {
+		if (marked && !marked.open) trigger.current?.focus();
+	}, [marked]);
 	return (
 		<>
 			{/* Real spaces, so that the sentence can be copied and read out. */}{' '}
 			<Popover
 				label={part}
 				{...(wide ? { wide } : {})}
+				{...(marked?.open ? { summon: marked.turn } : {})}
 				trigger={
 					<button
+						ref={trigger}
 						type="button"
 						aria-label={`${part}: ${text}`}
+						onBlur={() => marked && !marked.open && store.getState().markPart(null)}
 						title={text.length > MOST_SHOWN ? text : undefined}
-						className="mx-px inline rounded-[2px] border-b border-ink/50 bg-[var(--wash)] px-1 text-left font-semibold hover:border-ink"
+						className={`mx-px inline rounded-[2px] border-b border-ink/50 bg-[var(--wash)] px-1 text-left font-semibold hover:border-ink ${marked && !marked.open ? 'outline-2 outline-offset-2 outline-ink' : ''}`}
 					>
 						{shortened(text)}
 					</button>

@@ -6,6 +6,7 @@ import { nameOf } from '../../model/names';
 import { editQuery } from '../../model/store';
 import { queryIn, useBench, useBenchStore, useDeferredBench, useQuery } from '../../model/use-bench';
 import { Button, Check, NumberField, Popover, Select } from '../../ui/controls';
+import { isFloor, likelyAsker } from '../edit/fresh-query';
 import { AnchorEditor } from './editors/anchor';
 import { ChooseEditor } from './editors/choose';
 import { ConditionsEditor } from './editors/conditions';
@@ -481,24 +482,29 @@ const Add = memo(({ change }: { change: Change }) => (
 ));
 
 function Parts({ change }: { change: Change }) {
+	const store = useBenchStore();
 	const query = useQuery();
 	const flatPick = useBench((s) => s.project.scene.kind === 'flat') && query?.kind === 'pick';
-	const firstObject = useBench((s) => s.project.scene.objects[0]?.id);
+	const project = useBench((s) => s.project);
+	const firstObject = project.scene.objects.find((o) => !isFloor(o))?.id;
 	if (!query) return null;
-	const parts: { label: string; when: boolean; add: (q: Query) => void }[] = [
+	const parts: { label: string; part: string; when: boolean; add: (q: Query) => void }[] = [
 		{
 			label: 'tags',
+			part: 'Tags',
 			when: query.selects?.tags === undefined,
 			add: (q) => void (q.selects = { ...q.selects, tags: { any: [] } }),
 		},
 		{
 			label: 'conditions on states',
+			part: 'Conditions',
 			when: query.selects?.when === undefined,
 			add: (q) => void (q.selects = { ...q.selects, when: [] }),
 		},
-		{ label: 'a range', when: query.range === undefined, add: (q) => void (q.range = { max: 4 }) },
+		{ label: 'a range', part: 'Range', when: query.range === undefined, add: (q) => void (q.range = { max: 4 }) },
 		{
 			label: 'a view cone',
+			part: 'View',
 			when: query.view === undefined && !flatPick,
 			add: (q) =>
 				void (q.view = {
@@ -510,11 +516,13 @@ function Parts({ change }: { change: Change }) {
 		},
 		{
 			label: 'what stops it',
+			part: 'Layers that stop it',
 			when: query.sight?.blockers === undefined,
 			add: (q) => void (q.sight = { ...q.sight, blockers: [] }),
 		},
 		{
 			label: 'aim assist',
+			part: 'Aim assist',
 			when: (query.kind === 'ray' || query.kind === 'pick') && query.assist === undefined,
 			add: (q) =>
 				(q.kind === 'ray' || q.kind === 'pick') &&
@@ -522,23 +530,41 @@ function Parts({ change }: { change: Change }) {
 		},
 		{
 			label: 'stances',
+			part: 'Stances',
 			when: query.selects?.stances === undefined,
 			add: (q) => void (q.selects = { ...q.selects, stances: ['hostile'] }),
 		},
 		{
 			label: 'roles',
+			part: 'Roles',
 			when: query.selects?.roles === undefined,
 			add: (q) => void (q.selects = { ...q.selects, roles: ['solid'] }),
 		},
-		{ label: 'outcomes by tag', when: query.outcomes === undefined, add: (q) => void (q.outcomes = []) },
+		{
+			label: 'outcomes by tag',
+			part: 'Outcomes',
+			when: query.outcomes === undefined,
+			add: (q) => void (q.outcomes = []),
+		},
 		{
 			label: 'an asker',
+			part: 'Asker',
 			when: query.asker === undefined && firstObject !== undefined,
-			add: (q) => void (q.asker = firstObject),
+			add: (q) => void (q.asker = likelyAsker(project, null) ?? firstObject ?? ''),
 		},
-		{ label: 'ignored objects', when: query.ignore === undefined, add: (q) => void (q.ignore = []) },
-		{ label: 'approach from any side', when: query.approach !== 'ignore', add: (q) => void (q.approach = 'ignore') },
-		{ label: 'what it starts in', when: query.startInside !== 'count', add: (q) => void (q.startInside = 'count') },
+		{ label: 'ignored objects', part: 'Ignored', when: query.ignore === undefined, add: (q) => void (q.ignore = []) },
+		{
+			label: 'approach from any side',
+			part: 'Approach',
+			when: query.approach !== 'ignore',
+			add: (q) => void (q.approach = 'ignore'),
+		},
+		{
+			label: 'what it starts in',
+			part: 'Start inside',
+			when: query.startInside !== 'count',
+			add: (q) => void (q.startInside = 'count'),
+		},
 	];
 	return (
 		<ul>
@@ -546,7 +572,15 @@ function Parts({ change }: { change: Change }) {
 				.filter((p) => p.when)
 				.map((p) => (
 					<li key={p.label}>
-						<Button quiet className="w-full justify-start" onClick={() => change(`Add ${p.label}`, p.add)}>
+						<Button
+							quiet
+							data-chosen
+							className="w-full justify-start"
+							onClick={() => {
+								change(`Add ${p.label}`, p.add);
+								store.getState().markPart(p.part, true);
+							}}
+						>
 							{p.label}
 						</Button>
 					</li>

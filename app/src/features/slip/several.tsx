@@ -1,10 +1,10 @@
 /** What several objects in hand have in common, changed for all of them at once; and how they lie to each other. */
-import type { SceneObject } from '@frelk/core';
+import type { Project, SceneObject } from '@frelk/core';
 import { X } from 'lucide-react';
 import { useBench, useBenchStore, useWorld } from '../../model/use-bench';
 import { Button, NumberField, Select, TextField } from '../../ui/controls';
 import { align, distribute } from '../commands/commands';
-import { CommandButton, HandButtons, Label, TagPicker } from './parts';
+import { ChooseOrMake, CommandButton, HandButtons, Label, TagPicker } from './parts';
 
 /** The value all have, or undefined where they differ. */
 function common<T>(objects: readonly SceneObject[], of: (o: SceneObject) => T): T | undefined {
@@ -21,8 +21,9 @@ export function Several() {
 	const world = useWorld();
 	const flat = world.flat;
 	const objects = selection.flatMap((id) => world.objectById.get(id)?.def ?? []);
-	const change = (label: string, recipe: (o: SceneObject) => void) =>
+	const change = (label: string, recipe: (o: SceneObject) => void, first?: (draft: Project) => unknown) =>
 		store.getState().edit(`${label} of ${objects.length} objects`, (draft) => {
+			first?.(draft);
 			for (const o of draft.scene.objects) if (selection.includes(o.id)) recipe(o);
 		});
 	const shared = (objects[0]?.tags ?? []).filter((tag) => objects.every((o) => o.tags?.includes(tag)));
@@ -40,36 +41,48 @@ export function Several() {
 			</header>
 			<div className="grid grid-cols-[4.6rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
 				<Label>Layer</Label>
-				<Select
+				<ChooseOrMake
 					label="Layer of all"
+					kind="layer"
 					value={layer ?? ''}
-					options={[
-						...(layer === undefined ? [{ value: '', label: 'differs' }] : []),
-						...project.scene.layers.map((l) => ({ value: l.id, label: l.name ?? l.id })),
-					]}
-					onChange={(v) => v !== '' && change('Layer', (o) => void (o.layer = v))}
+					differs={layer === undefined}
+					onChange={(v, made) =>
+						change(
+							'Layer',
+							(o) => void (o.layer = v),
+							(draft) => made && draft.scene.layers.push(made),
+						)
+					}
 				/>
 				<Label>Tags of all</Label>
 				<TagPicker
 					project={project}
 					tags={shared}
-					onChange={(next) =>
-						change('Tags', (o) => {
-							const kept = (o.tags ?? []).filter((t) => !shared.includes(t) || next.includes(t));
-							o.tags = [...kept, ...next.filter((t) => !kept.includes(t))];
-						})
+					onChange={(next, made) =>
+						change(
+							'Tags',
+							(o) => {
+								const kept = (o.tags ?? []).filter((t) => !shared.includes(t) || next.includes(t));
+								o.tags = [...kept, ...next.filter((t) => !kept.includes(t))];
+							},
+							(draft) => made && draft.scene.tags.push(made),
+						)
 					}
 				/>
 				<Label>Side</Label>
-				<Select
+				<ChooseOrMake
 					label="Side of all"
-					value={side ?? '?'}
-					options={[
-						...(side === undefined ? [{ value: '?', label: 'differs' }] : []),
-						{ value: '', label: 'none' },
-						...(project.scene.sides ?? []).map((s) => ({ value: s.id, label: s.name ?? s.id })),
-					]}
-					onChange={(v) => v !== '?' && change('Side', (o) => (v === '' ? void delete o.side : void (o.side = v)))}
+					kind="side"
+					none="none"
+					value={side ?? ''}
+					differs={side === undefined}
+					onChange={(v, made) =>
+						change(
+							'Side',
+							(o) => (v === '' ? void delete o.side : void (o.side = v)),
+							(draft) => made && (draft.scene.sides = [...(draft.scene.sides ?? []), made]),
+						)
+					}
 				/>
 				<Label>Active</Label>
 				<Select

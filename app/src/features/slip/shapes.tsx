@@ -6,6 +6,7 @@ import { useBench } from '../../model/use-bench';
 import { Button, Check, NumberField, Popover, Select } from '../../ui/controls';
 import { VectorFields } from '../../ui/vector-fields';
 import { FLAT_SHAPES, freshId, SPACE_SHAPES, shapeFilling } from '../edit/objects';
+import { resizeShape } from '../edit/sizes';
 import type { ChangeObject } from './parts';
 import { readPoints } from './points';
 
@@ -33,7 +34,7 @@ export function Shapes({ def, flat, change }: { def: SceneObject; flat: boolean;
 					}
 				>
 					{(flat ? FLAT_SHAPES : SPACE_SHAPES).map((kind) => (
-						<Button key={kind} quiet className="w-full justify-start" onClick={() => add(kind)}>
+						<Button key={kind} quiet data-chosen className="w-full justify-start" onClick={() => add(kind)}>
 							{kind}
 						</Button>
 					))}
@@ -47,10 +48,8 @@ export function Shapes({ def, flat, change }: { def: SceneObject; flat: boolean;
 						shape={shape}
 						flat={flat}
 						onChange={(recipe) =>
-							change(`Shape ${shape.id}`, (o) => {
-								const target = o.shapes?.find((s) => s.id === shape.id);
-								if (target) recipe(target);
-							})
+							// Typed sizes grow from the base the thing stands on; in a flat scene there is none.
+							change(`Shape ${shape.id}`, (o) => resizeShape(o, shape.id, recipe, flat ? 'middle' : 'base'))
 						}
 						onRemove={() =>
 							change('Shapes', (o) => void (o.shapes = (o.shapes ?? []).filter((s) => s.id !== shape.id)))
@@ -99,6 +98,7 @@ function ShapeRow({
 						key={k}
 						hideLabel
 						className="w-20"
+						mark={'whd'[k] ?? ''}
 						label={`${shape.id} ${['width', 'height', 'depth'][k]}`}
 						value={v}
 						min={0.001}

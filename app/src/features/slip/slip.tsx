@@ -1,23 +1,25 @@
 /** The slip: a small card with which what is in hand is edited, on the stage. */
 import type { StateValue, WorldObject } from '@frelk/core';
-import { Plus, X } from 'lucide-react';
-import { useState } from 'react';
+import { PanelLeft, PanelRight, Plus, X } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import { useBench, useBenchStore, useWorld } from '../../model/use-bench';
 import { Button, Check, NumberField, Select, TextField } from '../../ui/controls';
 import { VectorFields } from '../../ui/vector-fields';
+import { nameThing } from '../edit/naming';
 import { hangUnder } from '../edit/objects';
-import { type ChangeObject, HandButtons, Label, TagPicker } from './parts';
+import { bringAlong, followersOf } from '../edit/things';
+import { type ChangeObject, ChooseOrMake, HandButtons, IdField, Label, TagPicker } from './parts';
 import { Several } from './several';
 import { Shapes } from './shapes';
 
-/** @param side of the stage on which it lies: the one away from the object */
-export default function Slip({ object, side }: { object: WorldObject; side: 'left' | 'right' }) {
+/** @param side where it lies: over the list of queries, or on the stage beside the ladder */
+export default function Slip({ object, side }: { object: WorldObject; side: 'rail' | 'ladder' }) {
 	const several = useBench((s) => s.selection.length > 1);
 	return (
 		<section
 			data-keeps-wheel
 			aria-label={several ? 'Slip: several objects' : `Slip: ${object.def.name ?? object.id}`}
-			className={`absolute top-11 w-72 overflow-auto rounded-[4px] border border-ink/60 bg-panel p-2 shadow-md ${side === 'left' ? 'left-3 max-h-[calc(100%-3.5rem)]' : 'right-3 max-h-[calc(100%-17rem)]'}`}
+			className={`absolute w-72 overflow-auto border border-ink/60 bg-panel p-2 shadow-md [contain:paint] ${side === 'rail' ? 'top-10 left-0 z-20 max-h-[calc(100%-2.5rem)]' : 'top-0 right-0 max-h-full'}`}
 		>
 			{several ? <Several /> : <One object={object} />}
 		</section>
@@ -29,14 +31,18 @@ function One({ object }: { object: WorldObject }) {
 	const project = useBench((s) => s.project);
 	const world = useWorld();
 	const inDetail = useBench((s) => s.inDetail);
+	const slipSide = useBench((s) => s.slipSide);
 	const { def } = object;
 	const flat = project.scene.kind === 'flat';
 	const title = def.name ?? def.id;
 	const change: ChangeObject = (label, recipe) =>
 		store.getState().edit(`${label} of ${title}`, (draft) => {
 			const target = draft.scene.objects.find((o) => o.id === object.id);
-			if (target) recipe(target);
+			if (!target) return;
+			recipe(target, draft);
+			bringAlong(draft, object.id);
 		});
+	const followers = useMemo(() => followersOf(project, def.id), [project, def.id]);
 	const rotation = def.rotation ?? [0, 0, 0];
 	const others = project.scene.objects.filter((o) => o.id !== def.id);
 	const uneven =
@@ -49,9 +55,18 @@ function One({ object }: { object: WorldObject }) {
 					label="Name"
 					value={title}
 					className="border-transparent! font-semibold"
-					onCommit={(name) => change('Name', (o) => void (o.name = name.trim() || o.id))}
+					onCommit={(name) => nameThing(store, 'object', object.id, name)}
 				/>
 				<HandButtons def={def} />
+				<Button
+					quiet
+					className="px-1!"
+					aria-label={slipSide === 'ladder' ? 'Put the slip over the queries' : 'Put the slip beside the ladder'}
+					title={slipSide === 'ladder' ? 'Over the queries' : 'Beside the ladder'}
+					onClick={() => store.getState().dockSlip(slipSide === 'ladder' ? 'rail' : 'ladder')}
+				>
+					{slipSide === 'ladder' ? <PanelLeft size={14} /> : <PanelRight size={14} />}
+				</Button>
 				<Button quiet className="px-1!" aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
 					<X size={14} />
 				</Button>
@@ -78,23 +93,34 @@ function One({ object }: { object: WorldObject }) {
 					<VectorFields
 						label="Turn"
 						names={['Yaw', 'Pitch', 'Roll']}
+						marks={['y', 'p', 'r']}
 						value={rotation}
 						step={5}
 						onChange={(v) => change('Turn', (o) => void (o.rotation = v))}
 					/>
 				)}
 				<Label>Layer</Label>
-				<Select
+				<ChooseOrMake
 					label="Layer"
+					kind="layer"
 					value={def.layer}
-					options={project.scene.layers.map((l) => ({ value: l.id, label: l.name ?? l.id }))}
-					onChange={(layer) => change('Layer', (o) => void (o.layer = layer))}
+					onChange={(layer, made) =>
+						change('Layer', (o, draft) => {
+							if (made) draft.scene.layers.push(made);
+							o.layer = layer;
+						})
+					}
 				/>
 				<Label>Tags</Label>
 				<TagPicker
 					project={project}
 					tags={def.tags ?? []}
-					onChange={(tags) => change('Tags', (o) => void (o.tags = tags))}
+					onChange={(tags, made) =>
+						change('Tags', (o, draft) => {
+							if (made) draft.scene.tags.push(made);
+							o.tags = tags;
+						})
+					}
 				/>
 				<Label>Prompt</Label>
 				<TextField
@@ -119,6 +145,19 @@ function One({ object }: { object: WorldObject }) {
 					<span className="text-quiet">{object.active === (def.active ?? true) ? '' : 'what it hangs on is not'}</span>
 				</Check>
 			</div>
+			{followers.length > 0 && (
+				<p className="mt-1 border-l-2 border-ink pl-2 text-[12px]">
+					{followers.length} {followers.length === 1 ? 'other' : 'others'} of this thing follow what is changed here:
+					layer, tags, prompt and shapes.{' '}
+					<Button
+						quiet
+						className="underline"
+						onClick={() => change('Apart', (o) => void (o.extras = { ...(o.extras as object), apart: true }))}
+					>
+						Not this one
+					</Button>
+				</p>
+			)}
 			{uneven && (
 				<p className="mt-1 border-l-2 border-short pl-2 text-[12px]">
 					Its scale is uneven: round shapes take the larger side.
@@ -132,7 +171,7 @@ function One({ object }: { object: WorldObject }) {
 				<summary className="font-semibold">More</summary>
 				<div className="mt-1 grid grid-cols-[4.6rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
 					<Label>Id</Label>
-					<span className="figure">{def.id}</span>
+					<IdField kind="object" id={def.id} />
 					<Label>Scale</Label>
 					<VectorFields
 						label="Scale"
@@ -151,14 +190,18 @@ function One({ object }: { object: WorldObject }) {
 						onChange={(v) => change('Priority', (o) => void (o.priority = v))}
 					/>
 					<Label>Side</Label>
-					<Select
+					<ChooseOrMake
 						label="Side"
+						kind="side"
+						none="none"
 						value={def.side ?? ''}
-						options={[
-							{ value: '', label: 'none' },
-							...(project.scene.sides ?? []).map((s) => ({ value: s.id, label: s.name ?? s.id })),
-						]}
-						onChange={(v) => change('Side', (o) => (v === '' ? void delete o.side : void (o.side = v)))}
+						onChange={(v, made) =>
+							change('Side', (o, draft) => {
+								if (made) draft.scene.sides = [...(draft.scene.sides ?? []), made];
+								if (v === '') delete o.side;
+								else o.side = v;
+							})
+						}
 					/>
 					<Label>Hangs on</Label>
 					<Select

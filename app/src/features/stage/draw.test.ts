@@ -17,7 +17,11 @@ const pending = (
 
 describe('drawing a shape', () => {
 	it('gives its middle and size on the grid, and the usual size for one press', () => {
-		expect(drawn(pending([0.02, 0, 1], [2.01, 0, 2.02]), false)).toEqual({ at: [1.025, 0, 1.5], size: [2, 0.8, 1] });
+		expect(drawn(pending([0.02, 0, 1], [2.01, 0, 2.02]), false)).toEqual({
+			at: [1.025, 0, 1.5],
+			yaw: 0,
+			size: [2, 0.8, 1],
+		});
 		expect(
 			drawn({ ...pending([1, 0, 1], [1, 0, 1]), now: { pixel: [2, 0], place: [1, 0, 1], under: null } }, false).size,
 		).toEqual([0.8, 0.8, 0.8]);

@@ -13,13 +13,16 @@ import {
 import { unturned } from '@frelk/core/geometry';
 import { type P2, type P3, pathOf } from '../../drawing/view';
 import type { Tool } from '../../model/store';
-import { freshQuery } from '../edit/fresh-query';
+import { freshQuery, isFloor } from '../edit/fresh-query';
+import { usualSize } from '../edit/usual-size';
 
 /** A place pressed: its pixel, where it lies in the scene, and the object under it. */
 export interface Press {
 	pixel: P2;
 	place: Vec3 | null;
 	under: string | null;
+	/** The face it lies on; `hung`: what is put there is hung on it. Null on the bare ground. */
+	face?: { normal: Vec3; hung: boolean } | null;
 }
 
 export interface Pending {
@@ -31,34 +34,71 @@ export interface Pending {
 }
 
 export function startTool(tool: Tool, before: Pending | null, press: Press): Pending {
-	const enough = tool.kind === 'shape' || (tool.kind === 'query' && tool.query === 'pick');
+	const enough = tool.kind === 'shape' || tool.kind === 'thing' || (tool.kind === 'query' && tool.query === 'pick');
 	return before ? { ...before, now: press, clicks: before.clicks + 1 } : { from: press, now: press, clicks: 1, enough };
 }
 
 const onGrid = (v: number, grid: number): number => rounded(Math.round(v / grid) * grid, 4);
 
-/** Where a drawn shape stands and how large it is. */
-export function drawn(pending: Pending, flat: boolean): { at: Vec3; size: Vec3 } {
-	const grid = flat ? 0.005 : 0.05;
-	const a = pending.from.place ?? [0, 0, 0];
-	const b = pending.now.place ?? a;
-	const moved =
-		Math.hypot(pending.now.pixel[0] - pending.from.pixel[0], pending.now.pixel[1] - pending.from.pixel[1]) > 6;
-	const usual: Vec3 = flat ? [0.12, 0.08, 0] : [0.8, 0.8, 0.8];
-	if (!moved) return { at: [onGrid(a[0], grid), onGrid(a[1], grid), onGrid(a[2], grid)], size: usual };
-	const wide = Math.max(grid, onGrid(Math.abs(b[0] - a[0]), grid));
-	const k = flat || a[2] === b[2] ? 1 : 2;
-	const deep = Math.max(grid, onGrid(Math.abs(b[k] - a[k]), grid));
-	const at: Vec3 = [
-		onGrid((a[0] + b[0]) / 2, grid / 2),
-		onGrid((a[1] + b[1]) / 2, grid / 2),
-		onGrid((a[2] + b[2]) / 2, grid / 2),
-	];
-	if (flat) return { at, size: [wide, deep, 0] };
+/** Where something drawn stands, which way it is turned and how large it is. */
+export interface Drawn {
+	at: Vec3;
+	/** Degrees about the vertical; what hangs on a wall faces away from it. */
+	yaw: number;
+	size: Vec3;
+}
+
+/**
+ * What a stroke says: on a top it stands, on a wall it hangs or stands before it; it is never behind what was pressed.
+ * @param usual its size for one press, and its height where the stroke says none
+ */
+export function drawn(
+	pending: Pending,
+	flat: boolean,
+	usual: Vec3 = usualSize('box', flat),
+	grid = flat ? 0.005 : 0.05,
+): Drawn {
+	const { from, now } = pending;
+	const a = from.place ?? [0, 0, 0];
+	const b = now.place ?? a;
+	const moved = Math.hypot(now.pixel[0] - from.pixel[0], now.pixel[1] - from.pixel[1]) > 6;
+	const normal = from.face && Math.abs(from.face.normal[1]) < 0.7 ? from.face.normal : null;
+	if (normal && from.face?.hung) return hungOn(normal, a, b, moved, usual, grid);
+	const across = flat || Math.abs(a[2] - b[2]) < 1e-9 ? 1 : 2;
+	const wide = moved ? Math.max(grid, onGrid(Math.abs(b[0] - a[0]), grid)) : usual[0];
+	const deep = moved ? Math.max(grid, onGrid(Math.abs(b[across] - a[across]), grid)) : usual[across];
+	// One press puts its middle on the grid; a stroke its edges.
+	const middle = (k: number) => (moved ? onGrid((a[k] + b[k]) / 2, grid / 2) : onGrid(a[k], grid));
+	if (flat)
+		return { at: [middle(0), middle(1), moved ? middle(2) : onGrid(a[2], grid)], yaw: 0, size: [wide, deep, 0] };
 	// Drawn in side view the stroke gives the height; on the ground it gives the depth.
-	return k === 1
-		? { at: [at[0], Math.min(a[1], b[1]), at[2]], size: [wide, deep, Math.min(wide, deep)] }
-		: { at, size: [wide, 0.8, deep] };
+	const size: Vec3 = !moved ? usual : across === 1 ? [wide, deep, Math.min(wide, usual[2])] : [wide, usual[1], deep];
+	const at: Vec3 = [middle(0), moved && across === 1 ? Math.min(a[1], b[1]) : a[1], middle(2)];
+	if (normal) {
+		// Before the wall: no part of it lies behind what was pressed.
+		const out = (Math.abs(normal[0]) * size[0] + Math.abs(normal[2]) * size[2]) / 2;
+		const behind = out - ((at[0] - a[0]) * normal[0] + (at[2] - a[2]) * normal[2]);
+		if (behind > 0) {
+			at[0] = rounded(at[0] + normal[0] * behind, 4);
+			at[2] = rounded(at[2] + normal[2] * behind, 4);
+		}
+	}
+	return { at: [at[0], rounded(at[1], 4), at[2]], yaw: 0, size };
+}
+
+/** Its back against the wall, its middle where the stroke has its own. */
+function hungOn(normal: Vec3, a: Vec3, b: Vec3, moved: boolean, usual: Vec3, grid: number): Drawn {
+	const level = Math.hypot(normal[0], normal[2]);
+	const along = moved ? Math.abs((b[0] - a[0]) * normal[2] - (b[2] - a[2]) * normal[0]) / level : usual[0];
+	const high = moved ? Math.abs(b[1] - a[1]) : usual[1];
+	const size: Vec3 = [Math.max(grid, onGrid(along, grid)), Math.max(grid, onGrid(high, grid)), moved ? 0.1 : usual[2]];
+	const middle = moved ? ([0, 1, 2].map((k) => (a[k] + b[k]) / 2) as Vec3) : a;
+	const out = size[2] / 2 / level;
+	return {
+		at: roundedTriple([middle[0] + normal[0] * out, middle[1] - size[1] / 2, middle[2] + normal[2] * out], 4),
+		yaw: rounded((Math.atan2(normal[0], normal[2]) * 180) / Math.PI, 3),
+		size,
+	};
 }
 
 interface Said {
@@ -75,13 +115,15 @@ export function sayTool(
 	project: Project,
 	picked: string | null,
 ): Said | string {
-	if (tool.kind === 'camera') return 'A camera is added from the list.';
 	if (tool.kind !== 'query') return 'Nothing to add.';
-	const { from, now } = pending;
+	const { now } = pending;
+	// Pressed on a floor it starts there, and not with the floor.
+	const under = pending.from.under === null ? undefined : world.objectById.get(pending.from.under);
+	const from = isFloor(under?.def) ? { ...pending.from, under: null } : pending.from;
 	const holder = from.under ?? (tool.query === 'hitbox' ? picked : null);
 	if (tool.query === 'hitbox' && holder === null)
 		return 'A hitbox swings with an object: press on the one that swings first.';
-	const query = freshQuery(project, tool.query, holder ?? picked);
+	const query = freshQuery(project, tool.query, picked, tool.query === 'pick' ? undefined : (holder ?? undefined));
 	if (!query)
 		return tool.query === 'pick'
 			? 'A pick looks through a camera, and this scene has none. Add one first.'
@@ -107,7 +149,7 @@ function fill(query: Query, from: Press, now: Press, world: World): string | nul
 			query.from = holder ? { focus: holder.id } : { point: tidy(world.flat ? [at[0], at[1], 0] : at) };
 			if (holder) query.asker = holder.id;
 			else delete query.asker;
-			if (target && target !== holder) {
+			if (target && target !== holder && !isFloor(target.def)) {
 				// Pointed at a thing: aimed at its focus as it lies now, and on beyond it.
 				const d = distance(at, target.focus);
 				if (d < 1e-6) return 'Both places are the same.';
@@ -177,8 +219,8 @@ export function Drawing({ pending, tool, view, flat }: { pending: Pending; tool:
 	const a = pending.from.place;
 	const b = pending.now.place;
 	if (!a || !b) return null;
-	if (tool.kind === 'shape') {
-		const k = flat || a[2] === b[2] ? 1 : 2;
+	if (tool.kind === 'shape' || tool.kind === 'thing') {
+		const k = flat || Math.abs(a[2] - b[2]) < 1e-9 ? 1 : 2;
 		const corner = (x: number, y: number): P3 => (k === 1 ? [x, y, a[2]] : [x, a[1], y]);
 		const { size } = drawn(pending, flat);
 		return (

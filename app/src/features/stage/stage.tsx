@@ -1,7 +1,6 @@
 /** The stage: the scene's real shapes with the query drawn on them; objects are picked, moved and drawn by hand. */
-import type { WorldObject } from '@frelk/core';
 import { useCallback, useMemo, useRef, useState } from 'react';
-import { type P2, toPixels } from '../../drawing/view';
+import type { P2 } from '../../drawing/view';
 import { verdictOn } from '../../model/derived';
 import { namesOf } from '../../model/names';
 import { useBench, useDerived, useQuery } from '../../model/use-bench';
@@ -18,6 +17,8 @@ import { HandDrawing } from './overlay/hand-drawing';
 import { Labels } from './overlay/labels';
 import { QueryDrawing } from './overlay/query-drawing';
 import { reasonOf } from './overlay/reason';
+import { Measured, Ruler } from './overlay/ruler';
+import { pressAt } from './pointer';
 import { useRendering } from './render/use-rendering';
 import { useMoveMeasure } from './timing';
 import { StageTools } from './tools';
@@ -39,6 +40,8 @@ export function Stage() {
 	const tool = useBench((s) => s.tool);
 	const inDetail = useBench((s) => s.inDetail);
 	const docked = useBench((s) => s.panel === 'roster' || s.panel === 'moments');
+	/** While something is drawn the slip is put away; one beside the ladder gives way to what is docked there. */
+	const slipHere = useBench((s) => s.slipSide === 'ladder') && picked !== null && tool === null && !docked;
 	const firm = useBench((s) => (s.firm !== null && s.firm.query === s.query ? s.firm.firmness : null));
 	const names = useBench((s) => namesOf(s.project.scene.objects));
 	const host = useRef<HTMLDivElement>(null);
@@ -48,7 +51,7 @@ export function Stage() {
 
 	const geometry = useQueryGeometry(world, query, current);
 	const live = world.queryById.get(query?.id ?? '') ?? null;
-	const stage = useStageView(host, world, live, geometry);
+	const stage = useStageView(host, world, live, geometry, slipHere ? 'right' : null);
 	const { size, pose, view, own, picture, large, eye, room, clip } = stage;
 	/** Depths of a flat scene pulled apart about the one lowest down, so that a pile can be seen between. */
 	const depthOf = useCallback((z: number) => (world.flat ? z * spread : z), [world.flat, spread]);
@@ -87,7 +90,6 @@ export function Stage() {
 	const name = useCallback((id: string) => names.get(id) ?? id, [names]);
 	const inRoom = ([x, y]: P2) =>
 		room !== null && x > room.x - 6 && y > room.y - 6 && x < room.x + room.w + 6 && y < room.y + room.h + 6;
-	const focus = object ? toPixels(view, object.focus) : null;
 	return (
 		<section ref={host} aria-label="Stage" className="relative min-h-0 min-w-0 overflow-hidden">
 			<canvas ref={canvas} className="absolute inset-0 size-full" aria-hidden="true" />
@@ -121,8 +123,17 @@ export function Stage() {
 					<HandDrawing world={world} view={view} selection={selection} picked={picked} />
 					<Labels view={view} cutBy={cutBy} pointed={pointed} picked={picked} hidden={hidden} name={name} room={room} />
 					{tool && stroke && <Drawing pending={stroke} tool={tool} view={view} flat={world.flat} />}
+					{tool?.kind === 'measure' && <Measured stroke={stroke} view={view} flat={world.flat} />}
+					{!large && <Ruler view={view} pose={pose} flat={world.flat} />}
 				</svg>
-				<Grips handles={handles} view={view} local={local} blocked={inRoom} clip={clip} />
+				<Grips
+					handles={handles}
+					view={view}
+					local={local}
+					blocked={inRoom}
+					isOver={(p) => pressAt(now, p).under !== null}
+					clip={clip}
+				/>
 			</div>
 			{world.objects.length === 0 && !tool && (
 				<p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">
@@ -134,6 +145,7 @@ export function Stage() {
 				pose={pose}
 				setPose={stage.setPose}
 				showAll={stage.showAll}
+				showQuery={stage.showQuery}
 				snapping={snapping}
 				setSnapping={setSnapping}
 				spread={spread}
@@ -147,26 +159,20 @@ export function Stage() {
 					className="absolute border border-ink/60 shadow-sm"
 					style={{ left: eye.x - 1, top: eye.y - 25, width: picture.w + 2 }}
 				>
-					<Eye picture={picture} world={world} query={live} answer={current} />
+					<Eye
+						picture={picture}
+						world={world}
+						query={live}
+						answer={current}
+						place={large ? null : stage.place}
+						put={stage.putEye}
+					/>
 				</div>
 			)}
 			{world.flat && live?.kind === 'pick' && !large && (
 				<Part what="The pile" load={loadPile} give={{ world, query: live }} />
 			)}
-			{object && (
-				<SlipBeside
-					key={object.id}
-					object={object}
-					away={focus !== null && focus[0] > size.w / 2 ? 'left' : 'right'}
-					docked={docked}
-				/>
-			)}
+			{slipHere && object && <Part what="The slip" load={loadSlip} give={{ object, side: 'ladder' }} />}
 		</section>
 	);
-}
-
-/** The slip keeps to the side that was away from the object when it was taken in hand: it does not jump while that is moved. */
-function SlipBeside({ object, away, docked }: { object: WorldObject; away: 'left' | 'right'; docked: boolean }) {
-	const [side] = useState(away);
-	return <Part what="The slip" load={loadSlip} give={{ object, side: docked ? 'right' : side }} />;
 }

@@ -8,8 +8,9 @@ import type { Tint } from '../../model/store';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
-import { addCamera, dropShape } from '../commands/commands';
+import { addCamera, addThing, dropShape } from '../commands/commands';
 import { FLAT_SHAPES, SPACE_SHAPES } from '../edit/objects';
+import { forgetThing, ownThings, THINGS_IN_SPACE } from '../edit/things';
 
 const MODES: { mode: StageMode; label: string; flat: string }[] = [
 	{ mode: 'free', label: 'Free', flat: 'Tilted' },
@@ -37,6 +38,7 @@ function Tools({
 	pose,
 	setPose,
 	showAll,
+	showQuery,
 	snapping,
 	setSnapping,
 	spread,
@@ -48,6 +50,7 @@ function Tools({
 	pose: Pose;
 	setPose: (pose: Pose) => void;
 	showAll: () => void;
+	showQuery: () => void;
 	snapping: boolean;
 	setSnapping: (on: boolean) => void;
 	spread: number;
@@ -58,6 +61,8 @@ function Tools({
 	const store = useBenchStore();
 	const tool = useBench((s) => s.tool);
 	const tint = useBench((s) => s.tint);
+	const kept = useBench((s) => s.project.extras);
+	const own = useMemo(() => ownThings({ extras: kept }), [kept]);
 	const theme = useTheme();
 	const { flat } = built;
 	const key = useMemo(() => (tint === 'layer' ? [] : tintKey(built, tint, theme === 'dark')), [built, tint, theme]);
@@ -77,8 +82,12 @@ function Tools({
 				<Button className="text-quiet" onClick={showAll}>
 					Show all
 				</Button>
+				<Button className="text-quiet" title="What the open query touches, and what came near" onClick={showQuery}>
+					Show the query
+				</Button>
 				<Popover
 					label="Add to the scene"
+					wide
 					trigger={
 						<Button className="ml-2">
 							<Plus size={13} /> Add
@@ -86,24 +95,27 @@ function Tools({
 					}
 				>
 					<p className="mb-1 text-quiet">Draw it on the stage, or press Drop to have it placed.</p>
+					{!flat && <ThingList things={THINGS_IN_SPACE} />}
+					<ThingList things={own.map((t) => ({ id: `own:${t.id}`, label: t.name, about: 'kept here' }))} own />
 					<ul>
 						{(flat ? FLAT_SHAPES : SPACE_SHAPES).map((shape) => (
 							<li key={shape} className="flex items-center gap-1">
 								<Button
 									quiet
+									data-chosen
 									className="flex-1 justify-start gap-2"
 									onClick={() => store.getState().use({ kind: 'shape', shape })}
 								>
 									<span className="font-semibold">{shape}</span>
 									<span className="text-quiet">{flat && shape === 'capsule' ? 'a stick, a rope' : ABOUT[shape]}</span>
 								</Button>
-								<Button aria-label={`Drop a ${shape}`} onClick={() => dropShape(store, shape)}>
+								<Button data-chosen aria-label={`Drop a ${shape}`} onClick={() => dropShape(store, shape)}>
 									Drop
 								</Button>
 							</li>
 						))}
 						<li className="mt-1 border-t pt-1">
-							<Button quiet className="w-full justify-start gap-2" onClick={() => addCamera(store)}>
+							<Button quiet data-chosen className="w-full justify-start gap-2" onClick={() => addCamera(store)}>
 								<span className="font-semibold">camera</span>
 								<span className="text-quiet">on what is in hand, or free</span>
 							</Button>
@@ -144,8 +156,14 @@ function Tools({
 					</label>
 				)}
 				{swap && (
-					<Button aria-pressed={swapped} className={swapped ? 'border-ink!' : 'text-quiet'} onClick={swap}>
-						<Repeat size={13} /> Swap eye and stage
+					<Button
+						aria-pressed={swapped}
+						aria-label="Swap eye and stage"
+						title="Swap eye and stage"
+						className={swapped ? 'border-ink!' : 'text-quiet'}
+						onClick={swap}
+					>
+						<Repeat size={13} /> Swap
 					</Button>
 				)}
 			</div>
@@ -171,7 +189,7 @@ function Tools({
 					role="status"
 					className="absolute bottom-3 left-3 flex items-center gap-2 rounded-[3px] border-2 border-ink bg-panel px-3 py-1"
 				>
-					{tool.kind === 'shape' ? <Box size={14} /> : <Footprints size={14} />}
+					{tool.kind === 'shape' || tool.kind === 'thing' ? <Box size={14} /> : <Footprints size={14} />}
 					{HINTS[tool.kind === 'query' ? tool.query : tool.kind] ?? 'Press where it should stand.'}
 					<Button onClick={() => store.getState().use(null)}>Leave it</Button>
 				</p>
@@ -180,8 +198,52 @@ function Tools({
 	);
 }
 
+/** Things ready to be placed, with a button that places one at once. */
+function ThingList({
+	things,
+	own = false,
+}: {
+	things: readonly { id: string; label: string; about: string }[];
+	own?: boolean;
+}) {
+	const store = useBenchStore();
+	if (things.length === 0) return null;
+	return (
+		<ul aria-label={own ? 'Things of your own' : 'Ready things'} className="mb-1 border-b pb-1">
+			{things.map(({ id, label, about }) => (
+				<li key={id} className="flex items-center gap-1">
+					<Button
+						quiet
+						data-chosen
+						className="min-w-0 flex-1 justify-start gap-2"
+						onClick={() => store.getState().use({ kind: 'thing', thing: id })}
+					>
+						<span className="font-semibold whitespace-nowrap">{label}</span>
+						<span className="truncate text-quiet">{about}</span>
+					</Button>
+					{own && (
+						<Button
+							quiet
+							aria-label={`Forget ${label}`}
+							onClick={() => store.getState().editPlain(`Forget ${label}`, (draft) => forgetThing(draft, id.slice(4)))}
+						>
+							Forget
+						</Button>
+					)}
+					<Button data-chosen aria-label={`Drop a ${label}`} onClick={() => addThing(store, id)}>
+						Drop
+					</Button>
+				</li>
+			))}
+		</ul>
+	);
+}
+
 const HINTS: Record<string, string> = {
-	shape: 'Press and drag to draw it at its size; press once for the usual size. Enter puts it in the middle.',
+	shape:
+		'Press and drag to draw it on what is there; press once for the usual size. Alt hangs it on a wall. Enter puts it in the middle.',
+	thing: 'Press where it should stand, or draw it at its size. Alt hangs it on a wall. Enter puts it in the middle.',
+	measure: 'Press from, then to: places, faces and focuses. Escape ends it.',
 	ray: 'From here, along there: press where it starts (an object gives its focus), then where it points.',
 	sweep: 'From here, along there: press where the shape starts, then where it goes.',
 	pick: 'Press the place the cursor should point at.',

@@ -13,8 +13,10 @@ import { type P2, type Pose, type Rect, shiftedPose } from '../../drawing/view';
 import type { BenchStore } from '../../model/store';
 import { useBenchStore } from '../../model/use-bench';
 import { beginDrag } from '../../ui/drag';
-import { addShape, handWords } from '../commands/commands';
+import { addShape, addThing, handWords, topDepth } from '../commands/commands';
 import { isLocked, shiftObject, topmost } from '../edit/objects';
+import { THINGS_IN_SPACE } from '../edit/things';
+import { usualSize } from '../edit/usual-size';
 import { drawn, type Pending, sayTool } from './draw';
 import { moveOfKey, shiftOfKey, zoomOfKey } from './keys';
 import { pressAt, type StageNow, StagePointer } from './pointer';
@@ -32,20 +34,37 @@ function moveInHand(store: BenchStore, step: Vec3): void {
 /** Adds what a tool's stroke says. */
 function finishTool(store: BenchStore, stroke: Pending): void {
 	const { tool, project, picked, derived, edit, open, refuse, use } = store.getState();
-	if (!tool) return;
+	if (!tool || tool.kind === 'measure') return;
+	const { flat } = derived.world;
 	if (tool.kind === 'shape') {
-		const made = drawn(stroke, derived.world.flat);
-		addShape(store, tool.shape, made.at, made.size);
+		const made = drawn(stroke, flat, usualSize(tool.shape, flat));
+		if (flat) made.at[2] = topDepth(project);
+		addShape(store, tool.shape, made);
+	} else if (tool.kind === 'thing') {
+		const usual = THINGS_IN_SPACE.find((t) => t.id === tool.thing)?.usual;
+		const made = drawn(stroke, flat, usual);
+		if (flat) made.at[2] = topDepth(project);
+		const from = stroke.from.place ?? made.at;
+		addThing(store, tool.thing, { ...made, from, to: stroke.now.place ?? from });
 	} else {
 		const said = sayTool(tool, stroke, derived.world, project, picked);
 		if (typeof said === 'string') refuse(said);
 		else {
 			edit(said.label, said.edit);
-			if (said.open !== null) open(said.open);
+			if (said.open !== null) {
+				open(said.open);
+				store.getState().markPart('Layers to choose from');
+			}
 		}
 	}
 	use(null);
 }
+
+/** Whether what is placed hangs on walls by its own rule. */
+const hangs = (store: BenchStore): boolean => {
+	const { tool } = store.getState();
+	return tool?.kind === 'thing' && THINGS_IN_SPACE.some((t) => t.id === tool.thing && t.hangs === true);
+};
 
 interface Moving {
 	setPose: (pose: Pose) => void;
@@ -89,8 +108,9 @@ export function useStageHand(host: RefObject<HTMLElement | null>, own: Rect, now
 	/** By keyboard a tool acts in the middle of the stage. */
 	const actInTheMiddle = () => {
 		const { tool, picked } = store.getState();
-		const at = pressAt(now, [own.w / 2, own.h / 2], picked);
-		const along = tool?.kind === 'shape' ? at : pressAt(now, [own.w / 2 + 60, own.h / 2], null);
+		const middle = pressAt(now, [own.w / 2, own.h / 2]);
+		const at = { ...middle, under: tool?.kind === 'query' ? picked : middle.under };
+		const along = tool?.kind === 'query' ? { ...pressAt(now, [own.w / 2 + 60, own.h / 2]), under: null } : at;
 		finishTool(store, { from: at, now: along, clicks: 2, enough: true });
 	};
 	const onKeyDown = (event: KeyboardEvent) => {
@@ -117,7 +137,7 @@ export function useStageHand(host: RefObject<HTMLElement | null>, own: Rect, now
 			onPointerDown: (event: PointerEvent<HTMLElement>) => {
 				if (event.button > 1) return;
 				event.currentTarget.focus({ preventScroll: true });
-				if (pointer.press(local(event), event.button, event.shiftKey) === 'stroke') {
+				if (pointer.press(local(event), event.button, event.shiftKey, event.altKey || hangs(store)) === 'stroke') {
 					event.currentTarget.setPointerCapture(event.pointerId);
 					return;
 				}

@@ -1,9 +1,11 @@
 /** Where the stage looks at the scene from, and how stage and eye share the room. */
 import type { Query, World } from '@frelk/core';
-import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useState } from 'react';
-import { aroundEye, framing, type Pose, type Rect, viewOfPose, zoomedPose } from '../../drawing/view';
+import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { readLocal, writeLocal } from '../../data/local';
+import { aroundEye, fitted, framing, type Pose, type Rect, viewOfPose, zoomedPose } from '../../drawing/view';
 import { useBenchStore } from '../../model/use-bench';
 import { eyePicture } from './eye/picture';
+import { extentOfQuery } from './framing';
 import type { QueryGeometry } from './overlay/geometry';
 import type { Part } from './render/scene3d';
 
@@ -21,23 +23,75 @@ function useSize(ref: RefObject<HTMLElement | null>): { w: number; h: number } {
 	return size;
 }
 
-/** Room the eye takes while the stage has its own. */
-const SMALL: readonly [number, number] = [296, 206];
+/** Room the eye takes while the stage has its own, by its size. */
+const SIZES: Record<EyeSize, readonly [number, number]> = { small: [216, 150], usual: [296, 206], large: [420, 292] };
+
+export type Corner = 'top left' | 'top right' | 'bottom left' | 'bottom right';
+export type EyeSize = 'small' | 'usual' | 'large';
+/** Where the eye lies and how large it is, as it was last put. */
+export interface EyePlace {
+	corner: Corner;
+	size: EyeSize;
+}
+
+const EYE = 'frelk-eye';
+const CORNERS: readonly Corner[] = ['bottom right', 'bottom left', 'top left', 'top right'];
+
+function eyePlace(): EyePlace {
+	const [corner, size] = (readLocal(EYE) ?? '').split(',');
+	return {
+		corner: CORNERS.find((c) => c === corner) ?? 'bottom right',
+		size: size === 'small' || size === 'large' ? size : 'usual',
+	};
+}
+
+/** Below the stage's bar. */
+const TOP = 76;
+
+/** How each project was last looked at, kept for as long as the tab is. */
+const POSES = 'frelk-pose-';
+
+function lastPose(key: string): Pose | null {
+	try {
+		const pose = JSON.parse(sessionStorage.getItem(POSES + key) ?? 'null') as Pose | null;
+		const figures = pose ? [...pose.target, pose.yaw, pose.pitch, pose.distance] : [Number.NaN];
+		return pose && figures.length === 6 && figures.every(Number.isFinite) ? pose : null;
+	} catch {
+		return null;
+	}
+}
+
+function keepPose(key: string, pose: Pose): void {
+	try {
+		sessionStorage.setItem(POSES + key, JSON.stringify(pose));
+	} catch {
+		// Where nothing can be kept it is framed anew.
+	}
+}
 
 export function useStageView(
 	host: RefObject<HTMLElement | null>,
 	world: World,
 	query: Query | null,
 	geometry: QueryGeometry | null,
+	/** The side on which something else lies over the stage: the eye gives way. */
+	covered: 'left' | 'right' | null,
 ) {
 	const store = useBenchStore();
+	const { key } = store.getState();
 	const size = useSize(host);
 	const { w, h } = size;
-	const [pose, setPose] = useState<Pose>(() => framing(world));
+	const [pose, setPose] = useState<Pose>(() => lastPose(key) ?? framing(world));
 	const [swapped, setSwapped] = useState(false);
+	const [place, setPlace] = useState(eyePlace);
+	const putEye = useCallback((next: EyePlace) => {
+		writeLocal(EYE, `${next.corner},${next.size}`);
+		setPlace(next);
+	}, []);
+	const small = SIZES[w > 0 && w < 560 ? 'small' : place.size];
 	const picture = useMemo(
-		() => eyePicture(world, query, geometry, swapped ? [Math.max(100, w - 24), Math.max(100, h - 100)] : SMALL),
-		[world, query, geometry, swapped, w, h],
+		() => eyePicture(world, query, geometry, swapped ? [Math.max(100, w - 24), Math.max(100, h - 100)] : small),
+		[world, query, geometry, swapped, w, h, small],
 	);
 	/** Whether the eye has the room, and the stage a corner of it. */
 	const large = swapped && picture !== null;
@@ -53,8 +107,11 @@ export function useStageView(
 	const ph = picture?.h ?? 0;
 	const eye: Rect | null = useMemo(() => {
 		if (pw === 0 || w === 0) return null;
-		return large ? { x: 12, y: 70, w: pw, h: ph } : { x: w - pw - 13, y: h - ph - 13, w: pw, h: ph };
-	}, [pw, ph, w, h, large]);
+		if (large) return { x: 12, y: 70, w: pw, h: ph };
+		const [up, wished] = place.corner.split(' ') as ['top' | 'bottom', 'left' | 'right'];
+		const side = covered === wished ? (wished === 'left' ? 'right' : 'left') : wished;
+		return { x: side === 'left' ? 13 : w - pw - 13, y: up === 'top' ? TOP : h - ph - 13, w: pw, h: ph };
+	}, [pw, ph, w, h, large, place, covered]);
 	const picks = query?.kind === 'pick';
 	const parts: Part[] = useMemo(() => {
 		const whole: Part = { view, rect: own, withLookers: true };
@@ -63,7 +120,7 @@ export function useStageView(
 		return large ? [through, whole] : [whole, through];
 	}, [view, own, picture, eye, large, picks]);
 	/** What names and handles keep out of: the eye with its title. */
-	const room: Rect | null = useMemo(
+	const eyeRoom: Rect | null = useMemo(
 		() => (eye && !large ? { ...eye, y: eye.y - 26, h: eye.h + 26 } : null),
 		[eye, large],
 	);
@@ -82,10 +139,42 @@ export function useStageView(
 		element.addEventListener('wheel', onWheel, { passive: false });
 		return () => element.removeEventListener('wheel', onWheel);
 	}, [host, zoom]);
-	const showAll = useCallback(
-		() => setPose((p) => ({ ...framing(store.getState().derived.world), mode: p.mode })),
-		[store],
+	const room = useCallback(
+		() => ({
+			w: Math.max(1, own.w),
+			h: Math.max(1, own.h),
+			...(pw > 0 && !large ? { free: Math.max(own.w / 2, own.w - pw - 20) } : {}),
+		}),
+		[own, pw, large],
 	);
+	const showAll = useCallback(
+		() => setPose((p) => framing(store.getState().derived.world, { w: Math.max(1, own.w), h: Math.max(1, own.h) }, p)),
+		[store, own],
+	);
+	const latest = useRef({ geometry, room });
+	useLayoutEffect(() => {
+		latest.current = { geometry, room };
+	});
+	const showQuery = useCallback(() => {
+		const { derived } = store.getState();
+		const extent = extentOfQuery(derived.world, latest.current.geometry, derived.current);
+		if (extent) setPose((p) => fitted(p, extent, latest.current.room(), derived.world.flat));
+		else showAll();
+	}, [store, showAll]);
+	// Opened for the first time it shows what the open query is about, as soon as there is a room to show it in.
+	const framed = useRef(lastPose(key) !== null);
+	useLayoutEffect(() => {
+		if (framed.current || w === 0) return;
+		framed.current = true;
+		showQuery();
+	}, [w, showQuery]);
+	const seen = useRef(pose);
+	useEffect(() => {
+		seen.current = pose;
+		const timer = setTimeout(() => keepPose(key, pose), 300);
+		return () => clearTimeout(timer);
+	}, [key, pose]);
+	useEffect(() => () => keepPose(key, seen.current), [key]);
 	const swap = useCallback(() => setSwapped((is) => !is), []);
 	return {
 		size,
@@ -93,13 +182,16 @@ export function useStageView(
 		setPose,
 		zoom,
 		showAll,
+		showQuery,
+		place,
+		putEye,
 		view,
 		own,
 		picture,
 		large,
 		eye,
 		parts,
-		room,
+		room: eyeRoom,
 		clip,
 		swap: picture ? swap : null,
 	};

@@ -1,6 +1,7 @@
 /** Layers a query chooses from or is stopped by. */
 import { useBench } from '../../../model/use-bench';
 import { Check } from '../../../ui/controls';
+import { MakeHere } from './make';
 
 /** Layers to tick, or all of them. `none` allows the empty choice. */
 export function LayersEditor({
@@ -34,6 +35,7 @@ export function LayersEditor({
 					}}
 				/>
 			))}
+			<MakeHere what="layer" choose={(id) => onChange([...chosen.filter((c) => c !== id), id])} />
 			{!none && (
 				<p className="mt-1 text-[12px] text-quiet">At least one: a query that can choose from no layer is no query.</p>
 			)}

@@ -1,6 +1,7 @@
 /** Tags a query wants or forbids. */
 import type { Query } from '@frelk/core';
 import { useBench } from '../../../model/use-bench';
+import { MakeHere } from './make';
 
 const TAG_USES = ['any', 'all', 'none'] as const;
 
@@ -27,47 +28,53 @@ export function TagsEditor({
 			n++;
 		return n;
 	};
-	if (tags.length === 0) return <p className="text-quiet">This project has no tags.</p>;
+	const make = (
+		<MakeHere what="tag" choose={(id) => onChange({ ...now, any: [...now.any.filter((t) => t !== id), id] })} />
+	);
+	if (tags.length === 0) return make;
 	return (
-		<table className="w-full">
-			<thead>
-				<tr className="text-quiet">
-					<th className="text-left font-normal">tag</th>
-					{TAG_USES.map((use) => (
-						<th key={use} className="font-normal">
-							{use === 'any' ? 'any of' : use === 'all' ? 'all of' : 'none of'}
-						</th>
-					))}
-				</tr>
-			</thead>
-			<tbody>
-				{inFamilies(tags).map((tag) => (
-					<tr key={tag.id}>
-						<td className="figure" style={{ paddingLeft: depth(tag.id) * 12 }}>
-							{tag.id}
-						</td>
+		<>
+			<table className="w-full">
+				<thead>
+					<tr className="text-quiet">
+						<th className="text-left font-normal">tag</th>
 						{TAG_USES.map((use) => (
-							<td key={use} className="text-center">
-								<input
-									type="checkbox"
-									aria-label={`${tag.id}: ${use}`}
-									checked={now[use].includes(tag.id)}
-									onChange={(event) => {
-										const next = {
-											any: now.any.filter((t) => t !== tag.id),
-											all: now.all.filter((t) => t !== tag.id),
-											none: now.none.filter((t) => t !== tag.id),
-										};
-										if (event.target.checked) next[use].push(tag.id);
-										onChange(next);
-									}}
-								/>
-							</td>
+							<th key={use} className="font-normal">
+								{use === 'any' ? 'any of' : use === 'all' ? 'all of' : 'none of'}
+							</th>
 						))}
 					</tr>
-				))}
-			</tbody>
-		</table>
+				</thead>
+				<tbody>
+					{inFamilies(tags).map((tag) => (
+						<tr key={tag.id}>
+							<td className="figure" style={{ paddingLeft: depth(tag.id) * 12 }}>
+								{tag.id}
+							</td>
+							{TAG_USES.map((use) => (
+								<td key={use} className="text-center">
+									<input
+										type="checkbox"
+										aria-label={`${tag.id}: ${use}`}
+										checked={now[use].includes(tag.id)}
+										onChange={(event) => {
+											const next = {
+												any: now.any.filter((t) => t !== tag.id),
+												all: now.all.filter((t) => t !== tag.id),
+												none: now.none.filter((t) => t !== tag.id),
+											};
+											if (event.target.checked) next[use].push(tag.id);
+											onChange(next);
+										}}
+									/>
+								</td>
+							))}
+						</tr>
+					))}
+				</tbody>
+			</table>
+			{make}
+		</>
 	);
 }
 

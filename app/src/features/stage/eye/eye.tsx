@@ -10,6 +10,7 @@ import {
 	type World,
 } from '@frelk/core';
 import { unturned } from '@frelk/core/geometry';
+import { Move, Scaling } from 'lucide-react';
 import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { pictureKey, toPixels } from '../../../drawing/view';
 import { editQuery } from '../../../model/store';
@@ -18,6 +19,7 @@ import { useBench, useBenchStore, useDeferredDerived } from '../../../model/use-
 import { beginDrag } from '../../../ui/drag';
 import { Mark } from '../../../ui/marks';
 import { beginMove } from '../timing';
+import type { Corner, EyePlace } from '../use-stage-view';
 import type { EyePicture } from './picture';
 import { moverOf, walkStep } from './walking';
 
@@ -55,6 +57,13 @@ const Marks = memo(
 	(a, b) => a.scale === b.scale && pictureKey(a.view) === pictureKey(b.view),
 );
 
+const NEXT: Record<Corner, Corner> = {
+	'bottom right': 'bottom left',
+	'bottom left': 'top left',
+	'top left': 'top right',
+	'top right': 'bottom right',
+};
+
 /** The cursor, about its own place. */
 const CROSS = 'M-11 0h7m8 0h7M0 -11v7m0 8v7';
 
@@ -63,11 +72,16 @@ export function Eye({
 	world,
 	query,
 	answer,
+	place,
+	put,
 }: {
 	picture: EyePicture;
 	world: World;
 	query: Query;
 	answer: Answer | null;
+	/** Where it lies on the stage; null where it has the room. */
+	place: EyePlace | null;
+	put: (place: EyePlace) => void;
 }) {
 	const store = useBenchStore();
 	const { w, h, view, drives } = picture;
@@ -138,6 +152,30 @@ export function Eye({
 					>
 						{walking ? 'Walking: arrow keys' : 'Walk'}
 					</button>
+				)}
+				{place && (
+					<span className="flex shrink-0">
+						<button
+							type="button"
+							aria-label={`The eye is at the ${place.corner}: to the next corner`}
+							title="To the next corner"
+							className="rounded-[2px] px-1 hover:bg-[var(--wash)]"
+							onClick={() => put({ ...place, corner: NEXT[place.corner] })}
+						>
+							<Move size={13} />
+						</button>
+						<button
+							type="button"
+							aria-label={`The eye is ${place.size === 'usual' ? 'of its usual size' : place.size}: another size`}
+							title="Another size"
+							className="rounded-[2px] px-1 hover:bg-[var(--wash)]"
+							onClick={() =>
+								put({ ...place, size: place.size === 'usual' ? 'large' : place.size === 'large' ? 'small' : 'usual' })
+							}
+						>
+							<Scaling size={13} />
+						</button>
+					</span>
 				)}
 				{drives === 'cursor' && (
 					<span className="figure shrink-0 whitespace-nowrap text-quiet">

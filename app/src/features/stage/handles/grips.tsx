@@ -12,12 +12,15 @@ export function Grips({
 	view,
 	local,
 	blocked,
+	isOver,
 	clip,
 }: {
 	handles: Handle[];
 	view: View;
 	local: (event: { clientX: number; clientY: number }) => P2;
 	blocked: (p: P2) => boolean;
+	/** Whether a thing lies under a pixel. */
+	isOver: (p: P2) => boolean;
 	/** CSS path of what may be drawn on. */
 	clip: string | undefined;
 }) {
@@ -29,25 +32,33 @@ export function Grips({
 		localNow.current = local;
 	});
 	const [focused, setFocused] = useState<string | null>(null);
-	const shown = handles.flatMap((handle) => {
-		const p = toPixels(view, handle.at);
+	const [near, setNear] = useState<string | null>(null);
+	const shown: Shown[] = handles.flatMap((handle) => {
+		const at = toPixels(view, handle.at);
+		if (!at) return [];
+		const key = `${handle.of}-${handle.id}`;
+		const p = stoodOff(handle, at, view);
 		// One that is being stepped by its keys stays, at the edge where it would leave the picture.
-		if (p && focused === `${handle.of}-${handle.id}`)
-			return [
-				{
-					handle,
-					p: [Math.max(8, Math.min(view.width - 8, p[0])), Math.max(8, Math.min(view.height - 8, p[1]))] as P2,
-				},
-			];
-		if (p && handle.kind === 'line' && handle.of === 'object' && handle.id !== 'height') {
-			// Seen from afar the faces of a small thing crowd on what one takes hold of to move it.
-			const c = toPixels(view, handle.origin);
-			if (c && Math.hypot(p[0] - c[0], p[1] - c[1]) < 15) return [];
-		}
-		return p && p[0] > 4 && p[1] > 4 && p[0] < view.width - 4 && p[1] < view.height - 4 && !blocked(p)
-			? [{ handle, p }]
+		if (focused === key) return [{ key, handle, at, p: [within(p[0], view.width), within(p[1], view.height)] as P2 }];
+		return p[0] > 4 && p[1] > 4 && p[0] < view.width - 4 && p[1] < view.height - 4 && !blocked(p)
+			? [{ key, handle, at, p }]
 			: [];
 	});
+	const nearestTo = (event: { clientX: number; clientY: number }): Shown | null => {
+		const pixel = local(event);
+		let best: Shown | null = null;
+		let least = HIT;
+		for (const one of shown) {
+			const d = Math.hypot(one.p[0] - pixel[0], one.p[1] - pixel[1]);
+			// A handle of the query lies over things: it takes what is meant for itself alone.
+			const reach = one.handle.of === 'query' && isOver(pixel) ? EXACT : HIT;
+			if (d <= reach && d <= least) {
+				least = d;
+				best = one;
+			}
+		}
+		return best;
+	};
 	return (
 		// biome-ignore lint/a11y/useSemanticElements: a fieldset cannot hold a drawing
 		<svg
@@ -56,11 +67,11 @@ export function Grips({
 			aria-label="Handles"
 			style={clip ? { clipPath: clip } : undefined}
 		>
-			{shown.map(({ handle, p }) => {
-				const stem = stemOf(handle, view);
+			{shown.map(({ key, handle, at, p }) => {
+				const stem = stemOf(handle, view) ?? (p !== at ? at : null);
 				const slider = sliderOf(handle);
 				return (
-					<g key={`${handle.of}-${handle.id}`}>
+					<g key={key}>
 						{stem && (
 							<path d={`M${stem[0]} ${stem[1]}L${p[0]} ${p[1]}`} stroke="var(--ink)" strokeWidth="1" opacity="0.6" />
 						)}
@@ -72,19 +83,27 @@ export function Grips({
 							aria-valuemax={slider.max}
 							aria-valuenow={slider.now}
 							aria-valuetext={valueWords(handle)}
-							onFocus={() => setFocused(`${handle.of}-${handle.id}`)}
+							onFocus={() => setFocused(key)}
 							onBlur={() => setFocused(null)}
 							className="grip pointer-events-auto cursor-grab touch-none"
 							transform={`translate(${p[0].toFixed(1)} ${p[1].toFixed(1)})`}
+							onPointerMove={(event) => setNear(nearestTo(event)?.key ?? null)}
+							onPointerLeave={() => setNear(null)}
 							onPointerDown={(event) => {
-								if (event.button !== 0) return;
+								const grabbed = event.button === 0 ? nearestTo(event) : null;
+								// Not meant for a handle: the stage below has it.
+								if (!grabbed) return;
 								event.stopPropagation();
-								store.getState().beginGesture(handle.label);
+								const held = grabbed.handle;
+								// A handle that stands off is pulled from where it is drawn.
+								const off = [grabbed.p[0] - grabbed.at[0], grabbed.p[1] - grabbed.at[1]] as const;
+								store.getState().beginGesture(held.label);
 								beginDrag(event, {
 									// What was grabbed stays the measure: where the handle is drawn follows from what is being changed.
 									move: (move) => {
-										const recipe = dragHandle(handle, latest.current, localNow.current(move), move.altKey);
-										if (recipe) store.getState().edit(handle.label, recipe);
+										const [x, y] = localNow.current(move);
+										const recipe = dragHandle(held, latest.current, [x - off[0], y - off[1]], move.altKey);
+										if (recipe) store.getState().edit(held.label, recipe);
 									},
 									end: () => store.getState().endGesture(),
 									cancel: () => store.getState().cancelGesture(),
@@ -98,7 +117,8 @@ export function Grips({
 								store.getState().edit(handle.label, recipe);
 							}}
 						>
-							<circle r="11" fill="transparent" />
+							<circle r={HIT} fill="transparent" />
+							{near === key && <circle r="9" fill="none" stroke="var(--ink)" strokeWidth="1.5" />}
 							{markOf(handle)}
 							<title>{`${handle.label}: ${valueWords(handle)}`}</title>
 						</g>
@@ -107,6 +127,36 @@ export function Grips({
 			})}
 		</svg>
 	);
+}
+
+interface Shown {
+	key: string;
+	handle: Handle;
+	/** Where its value is, and where it is drawn: pixels. */
+	at: P2;
+	p: P2;
+}
+
+/** A handle is hit within so many pixels: 24 across. */
+const HIT = 12;
+/** Pixels within which a handle of the query is meant, rather than the thing it lies over. */
+const EXACT = 7;
+/** So far from the middle of a body its handles stand, so that the body itself can be taken hold of. */
+const CLEAR = 30;
+
+const within = (v: number, size: number): number => Math.max(8, Math.min(size - 8, v));
+
+/** Seen from afar the faces of a small thing crowd on what one takes hold of to move it: its handles stand off, along their own line. */
+function stoodOff(handle: Handle, at: P2, view: View): P2 {
+	if (handle.kind !== 'line' || handle.of !== 'object' || handle.id === 'height') return at;
+	const middle = handle.middle ?? handle.origin;
+	const c = toPixels(view, middle);
+	const ahead = toPixels(view, [middle[0] + handle.dir[0], middle[1] + handle.dir[1], middle[2] + handle.dir[2]]);
+	if (!c || !ahead) return at;
+	const [dx, dy] = [ahead[0] - c[0], ahead[1] - c[1]];
+	const length = Math.hypot(dx, dy);
+	if (length < 1e-3 || Math.hypot(at[0] - c[0], at[1] - c[1]) >= CLEAR) return at;
+	return [c[0] + (dx / length) * CLEAR, c[1] + (dy / length) * CLEAR];
 }
 
 /** Where the line of a stalk or ring knob starts. */

@@ -24,6 +24,8 @@ export interface LineHandle extends Base {
 	kind: 'line';
 	/** The value is `origin` metres at 0 and grows along `dir` (unit), `per` of it a metre. */
 	origin: P3;
+	/** The middle of the body it belongs to, where that is not the origin. */
+	middle?: P3;
 	dir: P3;
 	per: number;
 	value: number;

@@ -1,8 +1,9 @@
 /** Handles of an object: its height, heading, sizes and focus; and where it lies in its own axes. */
-import type { Project, SceneObject, Shape, Vec3, World, WorldObject } from '@frelk/core';
+import type { Project, SceneObject, Vec3, World, WorldObject } from '@frelk/core';
 import { multiply, rotationOf, turned, unturned } from '@frelk/core/geometry';
 import type { P3 } from '../../../drawing/view';
 import { extentOf } from '../../edit/objects';
+import { resizeShape } from '../../edit/sizes';
 import { type Handle, plus, round, round3 } from './handles';
 import { type Sized, sizeHandles } from './size-handles';
 
@@ -88,9 +89,9 @@ export function objectHandles(world: World, object: WorldObject): Handle[] {
 				body.m,
 				object.scale,
 				flat,
-				(draft, recipe) => {
-					const target = objectIn(draft, id)?.shapes?.find((s: Shape) => s.id === shape.id);
-					if (target) recipe(target as Sized);
+				(draft, recipe, hold) => {
+					const target = objectIn(draft, id);
+					if (target) resizeShape(target, shape.id, (s) => recipe(s as Sized), hold);
 				},
 			),
 		);

@@ -4,7 +4,13 @@ import type { Matrix } from '@frelk/core/geometry';
 import type { P3 } from '../../../drawing/view';
 import { type Base, type Handle, type LineHandle, plus } from './handles';
 
-/** Faces of a shape as handles, given where its body lies; `set` gets the shape. */
+/** What stays where it is while a size changes: its middle, the face opposite along an axis, or the base it stands on. */
+export type Hold = 'middle' | 'base' | 0 | 1 | 2;
+
+/**
+ * Faces of a shape as handles, given where its body lies; `set` gets the shape. An object's face is pulled away from the one opposite,
+ * which stays; a query's volume grows about its middle.
+ */
 export function sizeHandles(
 	of: Base['of'],
 	id: string,
@@ -13,8 +19,9 @@ export function sizeHandles(
 	m: Matrix,
 	scale: readonly number[],
 	flat: boolean,
-	set: (draft: Project, recipe: (shape: Sized) => void) => void,
+	set: (draft: Project, recipe: (shape: Sized) => void, hold: Hold) => void,
 ): Handle[] {
+	const fromFace = of === 'object';
 	const axis = (k: number): P3 => [m[k], m[k + 3], m[k + 6]];
 	const grid = flat ? 0.01 : 0.05;
 	const line = (
@@ -24,6 +31,7 @@ export function sizeHandles(
 		per: number,
 		value: number,
 		put: (shape: Sized, v: number) => void,
+		hold: Hold = fromFace ? (k as 0 | 1 | 2) : 'middle',
 	): LineHandle => ({
 		kind: 'line',
 		id: `${id}-${name}`,
@@ -32,13 +40,14 @@ export function sizeHandles(
 		of,
 		step: grid,
 		grid,
-		origin: centre,
+		origin: hold === k ? plus(centre, axis(k), -half) : centre,
+		middle: centre,
 		dir: axis(k),
-		per,
+		per: hold === k ? per / 2 : per,
 		value,
 		min: grid,
 		unit: 'm',
-		set: (draft, v) => set(draft, (s) => put(s, v)),
+		set: (draft, v) => set(draft, (s) => put(s, v), hold),
 	});
 	const s = (k: number): number => scale[k];
 	if (shape.size) {
@@ -64,11 +73,19 @@ export function sizeHandles(
 					? s(0)
 					: Math.max(s(0), s(2));
 	const list: Handle[] = [
-		line('Radius', 0, shape.radius * wide, 1 / wide, shape.radius, (x, v) => {
-			x.radius = v;
-			// A capsule is never lower than it is wide.
-			if (x.kind === 'capsule' && x.height !== undefined) x.height = Math.max(x.height, 2 * v);
-		}),
+		line(
+			'Radius',
+			0,
+			shape.radius * wide,
+			1 / wide,
+			shape.radius,
+			(x, v) => {
+				x.radius = v;
+				// A capsule is never lower than it is wide.
+				if (x.kind === 'capsule' && x.height !== undefined) x.height = Math.max(x.height, 2 * v);
+			},
+			fromFace && !flat ? 'base' : 'middle',
+		),
 	];
 	if (shape.height !== undefined)
 		list.push(

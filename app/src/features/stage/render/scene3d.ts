@@ -461,10 +461,15 @@ export class Scene3D {
 	}
 }
 
-function cameraOf({ camera: { position: p, rotation: m }, half, perspective }: View, aspect: number): THREE.Camera {
+function cameraOf(
+	{ camera: { position: p, rotation: m, far }, half, perspective }: View,
+	aspect: number,
+): THREE.Camera {
+	// Depths are told apart by so many steps: what may lie far away is not looked at from as near.
+	const deep = Math.max(1000, Math.min(far, 1e9));
 	const camera = perspective
-		? new THREE.PerspectiveCamera((2 * Math.atan(half) * 180) / Math.PI, aspect, 0.05, 4000)
-		: new THREE.OrthographicCamera(-half * aspect, half * aspect, half, -half, -2000, 4000);
+		? new THREE.PerspectiveCamera((2 * Math.atan(half) * 180) / Math.PI, aspect, deep / 80_000, deep)
+		: new THREE.OrthographicCamera(-half * aspect, half * aspect, half, -half, -deep / 2, deep);
 	camera.matrixAutoUpdate = false;
 	camera.matrix.set(m[0], m[1], m[2], p[0], m[3], m[4], m[5], p[1], m[6], m[7], m[8], p[2], 0, 0, 0, 1);
 	camera.updateMatrixWorld(true);

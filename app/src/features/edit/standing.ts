@@ -1,0 +1,68 @@
+/** What things stand on: the surface under a place, and things put down on it. In space only; a flat scene has no down. */
+import { type Project, surfaceUnder, type Vec3, type World, type WorldObject, type WorldShape } from '@frelk/core';
+import { extentOf, shiftObject, topmost } from './objects';
+
+/** A surface one can stand something on leans by less than this, as the upward part of its normal. */
+export const LEVEL = 0.7;
+/** Gaps below this are none: what is as near as this stands, metres. */
+const TOUCHING = 0.03;
+
+export const isLevel = (normal: readonly number[]): boolean => normal[1] > LEVEL;
+
+/** @returns whether an object is one of these, or hangs on one */
+export function isWithin(object: WorldObject, ids: ReadonlySet<string>): boolean {
+	for (let o: WorldObject | null = object; o; o = o.parent) if (ids.has(o.id)) return true;
+	return false;
+}
+
+/**
+ * The height of the highest level surface below a place; the ground, 0, where there is none.
+ * @param from looked down from, metres
+ * @param skip what is not stood on
+ */
+export function heightBelow(
+	world: World,
+	x: number,
+	z: number,
+	from: number,
+	skip: (shape: WorldShape) => boolean,
+): number {
+	const under = surfaceUnder(world, [x, from, z], [0, -1, 0], (s) => s.sensor || !s.object.active || skip(s));
+	return under ? under.point[1] : Math.min(0, from);
+}
+
+const AXES = [0, 1, 2] as const;
+
+/** Extents of what is in hand, metres in the world. */
+function extentsOf(world: World, object: WorldObject): { low: Vec3; high: Vec3 } {
+	const extent = AXES.map((k) => extentOf(world, object, k));
+	return { low: extent.map((e) => e[0]) as Vec3, high: extent.map((e) => e[1]) as Vec3 };
+}
+
+/** How far an object is to be raised (or lowered, below 0) to stand on what is below its footprint, metres. */
+export function dropOf(world: World, object: WorldObject): number {
+	const { low, high } = extentsOf(world, object);
+	const mine = new Set([object.id]);
+	const skip = (s: WorldShape) => isWithin(s.object, mine);
+	// From its own middle height: what has sunk by less than half is lifted out.
+	const from = Math.max((low[1] + high[1]) / 2, low[1] + 0.01);
+	let best = -Infinity;
+	for (const u of [0.5, 0.05, 0.95])
+		for (const v of [0.5, 0.05, 0.95]) {
+			const x = low[0] + u * (high[0] - low[0]);
+			const z = low[2] + v * (high[2] - low[2]);
+			best = Math.max(best, heightBelow(world, x, z, from, skip));
+		}
+	return best - low[1];
+}
+
+/** Whether an object stands on something, rather than hanging in the air. */
+export const isStanding = (world: World, object: WorldObject): boolean => Math.abs(dropOf(world, object)) <= TOUCHING;
+
+/** Stands objects on what is below each of them. */
+export function standObjects(draft: Project, world: World, ids: readonly string[]): void {
+	for (const object of topmost(world, ids)) {
+		const by = dropOf(world, object);
+		if (Math.abs(by) > 1e-9) shiftObject(draft, world, object.id, [0, by, 0]);
+	}
+}
