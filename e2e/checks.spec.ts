@@ -2,6 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
+import { onRung } from './ladder';
 
 const before = join(import.meta.dirname, '../examples/harl-quay-before.frelk.json');
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
@@ -47,17 +48,23 @@ test('the scene before the fix: the board shows what fails, the bench opens ther
 test('an answer is kept in one action, and turns red when the scene breaks it', async ({ page }) => {
 	await page.goto('/p/harl-quay');
 	await expect(page.getByText('42 hold')).toBeVisible();
+	// What is kept already is not kept twice.
+	await expect(answer(page).getByRole('button', { name: 'Keep this answer' })).toBeDisabled();
+	await page.getByRole('button', { name: 'New query' }).click();
+	await page.getByRole('button', { name: /^ray/ }).click();
+	await expect(answer(page)).toContainText('not checked, as laid out');
 	await answer(page).getByRole('button', { name: 'Keep this answer' }).click();
 	await expect(page.getByText('43 hold')).toBeVisible();
-	await expect(answer(page)).toContainText('2 checks, as laid out');
+	await expect(answer(page)).toContainText('kept: 1 check, as laid out');
 	await answer(page)
 		.getByRole('button', { name: /Gangway crank/ })
 		.click();
 	await page.getByRole('region', { name: 'Slip: Gangway crank' }).getByLabel('Active', { exact: true }).uncheck();
+	await expect(answer(page)).toContainText('A check fails: wanted Gangway crank');
 	await expect(page.getByText(/\d+ fail/).first()).toBeVisible();
 	await page.getByRole('button', { name: /^Undo: Active/ }).click();
 	await expect(page.getByText('43 hold')).toBeVisible();
-	await expect(page.getByText(/\d+ fail/)).toHaveCount(0);
+	await expect(page.getByText(/\d+ fail$/)).toHaveCount(0);
 });
 
 test('a broken scene turns the board; the failing cell opens the bench there, and the repair holds', async ({
@@ -86,10 +93,7 @@ test('a broken scene turns the board; the failing cell opens the bench there, an
 	await expect(cell(page)).toContainText('since “punched of Stub 101”');
 	await expect(cell(page)).toContainText('needs punched is no; it is yes');
 	await cell(page).getByRole('button', { name: 'Open on the bench' }).click();
-	await page
-		.getByRole('complementary', { name: 'Ladder' })
-		.getByRole('button', { name: /^Stub 101/ })
-		.click();
+	await (await onRung(page, 'State', 'Stub 101')).click();
 	await slip.getByLabel('punched', { exact: true }).uncheck();
 	await expect(answer(page)).toContainText('Stub 101');
 	await page.getByRole('link', { name: 'Checks' }).click();

@@ -9,7 +9,7 @@ const ladder = (page: Page) => page.getByRole('complementary', { name: 'Ladder' 
 
 async function newScene(page: Page, kind: 'space' | 'flat'): Promise<void> {
 	await page.goto('/');
-	await page.getByRole('button', { name: `New ${kind} scene` }).click();
+	await page.getByRole('button', { name: kind === 'space' ? 'Empty space scene' : 'New flat scene' }).click();
 	await expect(stage(page)).toBeVisible();
 }
 
@@ -189,7 +189,7 @@ test('objects are copied into another project, with the layers they need', async
 	await stage(page).focus();
 	await page.keyboard.press('Control+c');
 	await page.getByRole('link', { name: 'Frelk, all projects' }).click();
-	await page.getByRole('button', { name: 'New space scene' }).click();
+	await page.getByRole('button', { name: 'Empty space scene' }).click();
 	await stage(page).focus();
 	await page.keyboard.press('Control+v');
 	await expect(page.getByRole('region', { name: 'Slip: Gangway crank' })).toBeVisible();

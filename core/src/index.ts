@@ -74,6 +74,7 @@ export {
 export { NOTHING, OTHER, prepareRay, type RayWinner, TIED } from './query/ray-winner';
 export type { Contender } from './query/touch';
 export * from './query/types';
+export { isOpenAt } from './query/windows';
 export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './query/words';
 export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';

@@ -1,5 +1,5 @@
 /** The browser's store: projects as they stand, what is told of them in a list apart from their text. */
-import type { Project } from '@frelk/core';
+import type { Project, ProjectChange } from '@frelk/core';
 import Dexie, { type EntityTable } from 'dexie';
 import { announce } from './tabs';
 
@@ -28,7 +28,8 @@ export interface Entry extends Head {
 export interface Picture {
 	key: string;
 	version: number;
-	lines: { hue: number; d: string }[];
+	/** Back to front: the edges of each shape, and its outline where it is filled. */
+	lines: { hue: number; d: string; fill?: string }[];
 	/** Why there is none. */
 	trouble?: string;
 }
@@ -57,6 +58,21 @@ export interface Version {
 	project: Project;
 }
 
+/** A step of the history, as the changes that lead to it from the one after it. */
+export interface KeptStep {
+	label: string;
+	changes: ProjectChange[];
+}
+
+/** The history of a project's bench, for as long as the project is what it was when this was kept. */
+export interface KeptHistory {
+	key: string;
+	/** The project it belongs to, in short. */
+	stamp: string;
+	past: KeptStep[];
+	future: KeptStep[];
+}
+
 class Store extends Dexie {
 	projects!: EntityTable<Entry, 'key'>;
 	texts!: EntityTable<{ key: string; text: string }, 'key'>;
@@ -64,6 +80,7 @@ class Store extends Dexie {
 	runs!: EntityTable<Run, 'id'>;
 	versions!: EntityTable<Version, 'id'>;
 	settings!: EntityTable<{ key: string; value: unknown }, 'key'>;
+	undo!: EntityTable<KeptHistory, 'key'>;
 
 	constructor(options?: { indexedDB: unknown; IDBKeyRange: unknown }) {
 		super('frelk', options as ConstructorParameters<typeof Dexie>[1]);
@@ -97,6 +114,10 @@ class Store extends Dexie {
 					await t.table('projects').put(entry);
 				}
 			});
+		// Pictures are filled now: those of before are drawn anew.
+		this.version(5)
+			.stores({ undo: 'key' })
+			.upgrade((t) => t.table('pictures').clear());
 	}
 }
 

@@ -175,6 +175,7 @@ async function forgetAll(keys: readonly string[]): Promise<void> {
 	const gone = new Set(keys);
 	await db().texts.bulkDelete([...gone]);
 	await db().pictures.bulkDelete([...gone]);
+	await db().undo.bulkDelete([...gone]);
 	for (const table of [db().runs, db().versions])
 		await table.filter((row) => gone.has((row as { key: string }).key)).delete();
 }

@@ -1,7 +1,7 @@
-/** Muted hues, far enough apart to tell neighbours. */
+/** Muted hues, far enough apart to tell neighbours; none of the browns and reds that say what is chosen and what cuts. */
 import type { World, WorldObject } from '@frelk/core';
 
-const HUES = [205, 34, 168, 268, 96, 345, 54, 232, 14, 135];
+const HUES = [205, 248, 168, 285, 96, 190, 66, 226, 128, 264];
 
 const hue = (place: number): number => HUES[place % HUES.length];
 

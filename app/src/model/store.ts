@@ -75,6 +75,8 @@ export interface BenchState {
 	firm: { query: string; firmness: readonly Firmness[] } | null;
 	/** The part of the sentence that a new query most likely wants next. */
 	nextPart: { part: string; open: boolean; turn: number } | null;
+	/** Instant of the swing that is looked at, seconds; null for all of it. */
+	swing: number | null;
 	/** Object whose verdict stays at the head of the ladder, whatever query is open. */
 	pinned: string | null;
 	/** Object pointed at in the ladder, the roster or on the stage. */
@@ -103,6 +105,8 @@ export interface BenchState {
 	cancelGesture: () => void;
 	undo: () => void;
 	redo: () => void;
+	/** Brings back a history that was kept. */
+	restoreHistory: (past: Step[], future: Step[]) => void;
 	/** Takes an object in hand instead of what was, or with it (`also`), or lets it go when it is there already. */
 	pick: (object: string | null, also?: boolean) => void;
 	pickAll: (objects: readonly string[]) => void;
@@ -114,6 +118,7 @@ export interface BenchState {
 	dockSlip: (side: 'rail' | 'ladder') => void;
 	detail: (inDetail: boolean) => void;
 	pin: (object: string | null) => void;
+	swingAt: (swing: number | null) => void;
 	showFirmness: (firm: BenchState['firm']) => void;
 	refuse: (why: string) => void;
 	point: (object: string | null) => void;
@@ -174,6 +179,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			firm: null,
 			nextPart: null,
 			pinned: null,
+			swing: null,
 			slipSide: readLocal(SLIP) === 'rail' ? 'rail' : 'ladder',
 			inDetail: false,
 			pointed: null,
@@ -286,6 +292,7 @@ export function createBench(key: string, project: Project): BenchStore {
 					past: [...past, { label: next.label, project: now }],
 				});
 			},
+			restoreHistory: (past, future) => set({ past, future }),
 			pick: (object, also = false) => {
 				const { selection } = get();
 				if (object === null) set({ selection: [], picked: null });
@@ -301,6 +308,9 @@ export function createBench(key: string, project: Project): BenchStore {
 			tintBy: (tint) => set({ tint }),
 			show: (panel) => set({ panel }),
 			pin: (pinned) => set({ pinned }),
+			swingAt: (swing) => {
+				if (get().swing !== swing) set({ swing });
+			},
 			showFirmness: (firm) => set({ firm }),
 			dockSlip: (slipSide) => {
 				writeLocal(SLIP, slipSide);

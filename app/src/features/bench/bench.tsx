@@ -13,7 +13,10 @@ const loadSlip = () => import('../slip/slip');
 
 /** The slip, where it was put over the list of queries. */
 function SlipOverRail() {
-	const wanted = useBench((s) => s.slipSide === 'rail' && s.picked !== null && s.tool === null);
+	const wanted = useBench(
+		(s) =>
+			s.slipSide === 'rail' && s.picked !== null && s.tool === null && s.panel !== 'roster' && s.panel !== 'moments',
+	);
 	const { world } = useDerived();
 	const picked = useBench((s) => s.picked);
 	const object = wanted && picked !== null ? world.objectById.get(picked) : undefined;

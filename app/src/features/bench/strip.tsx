@@ -7,8 +7,11 @@ import { editQuery } from '../../model/store';
 import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { beginDrag } from '../../ui/drag';
 import { toneOf } from '../../ui/marks';
+import { Part } from '../../ui/part';
 import { ruleWords } from '../sentence/words';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
+
+const loadSwing = () => import('./swing-strip');
 
 const HEIGHT = 92;
 /** Where the axis runs. */
@@ -131,7 +134,9 @@ export function Strip() {
 	const reach = next && path ? Math.ceil((path.length + next.beyond) * 100 - 1e-9) / 100 : null;
 	return (
 		<section ref={host} aria-label="Distance strip" className="relative border-t bg-panel" style={{ height: HEIGHT }}>
-			{!live || current?.status === 'off' || current?.status === 'waiting' ? (
+			{live?.kind === 'hitbox' && current?.status !== 'off' ? (
+				<Part key={live.id} what="The swing" load={loadSwing} give={{ query: live, width, height: HEIGHT - 1 }} />
+			) : !live || current?.status === 'off' || current?.status === 'waiting' ? (
 				<p className="p-3 text-quiet">
 					No distances: the query{' '}
 					{current?.status === 'off' ? 'is off' : current?.status === 'waiting' ? 'is waiting' : 'is still to be made'}.
@@ -276,11 +281,15 @@ export function Strip() {
 					)}
 				</svg>
 			)}
-			{live && figures && figures.of.size > 1 && (figures.rule.rule !== 'distance' || figures.rule.to === 'focus') && (
-				<p className="pointer-events-none absolute top-0.5 right-2 text-[11.5px] text-quiet">
-					told apart by: {ruleWords(figures.rule)}
-				</p>
-			)}
+			{live &&
+				live.kind !== 'hitbox' &&
+				figures &&
+				figures.of.size > 1 &&
+				(figures.rule.rule !== 'distance' || figures.rule.to === 'focus') && (
+					<p className="pointer-events-none absolute top-0.5 right-2 text-[11.5px] text-quiet">
+						told apart by: {ruleWords(figures.rule)}
+					</p>
+				)}
 			{live && ends && path && (
 				<div
 					role="slider"

@@ -5,7 +5,7 @@ import { Tabs } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';
 import type { Run } from '../../data/db';
 import { runsOf, type Since, sinceWhen } from '../../data/history';
-import { namingOf } from '../../model/names';
+import { nameOf, namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
@@ -15,7 +15,7 @@ import { Compare } from './compare';
 import { History } from './history';
 import { saveReport } from './reports';
 import { Weakest } from './weakest';
-import { ago, markFor, quickWords } from './words';
+import { ago, markFor, quickWords, reasonWords } from './words';
 
 /** All answers of the project as it stands, found in a worker; those of before until the new ones are there. */
 function useSurvey(project: Project): ReadonlyMap<string, QuickAnswer> {
@@ -64,8 +64,14 @@ export function Board() {
 		...(project.moments ?? []).map((m) => ({ id: m.id as string | null, name: m.name ?? m.id })),
 	];
 	const checks = activeChecks(project).length;
+	const open = (query: string, moment: string | null) => {
+		setAt({ query, moment });
+		store.getState().open(query);
+	};
 	return (
-		<main className="grid min-h-0 grid-cols-[minmax(0,1fr)_22rem] max-[1240px]:grid-cols-[minmax(0,1fr)_17rem]">
+		<main
+			className={`grid min-h-0 ${at ? 'grid-cols-[minmax(0,1fr)_22rem] max-[1240px]:grid-cols-[minmax(0,1fr)_17rem]' : 'grid-cols-[minmax(0,1fr)]'}`}
+		>
 			<Tabs.Root value={tab} onValueChange={(name) => setTab(name as Tab)} className="flex min-h-0 min-w-0 flex-col">
 				<header className="flex flex-wrap items-center gap-2 border-b bg-panel px-3 py-2">
 					<h2 className="sr-only">Checks</h2>
@@ -116,7 +122,8 @@ export function Board() {
 									change.
 								</p>
 							)}
-							<table className="border-separate border-spacing-0">
+							{!at && <Summary project={project} results={results?.results ?? []} onOpen={open} />}
+							<table className="w-full border-separate border-spacing-0">
 								<thead>
 									<tr>
 										<th className="sticky top-0 left-0 z-20 border-r border-b bg-panel px-3 py-1 text-left font-normal text-quiet">
@@ -126,9 +133,9 @@ export function Board() {
 											<th
 												key={m.id ?? ''}
 												scope="col"
-												className="sticky top-0 z-10 max-w-44 min-w-36 border-b bg-panel px-3 py-1 text-left font-semibold"
+												className="sticky top-0 z-10 min-w-32 border-b bg-panel px-3 py-1 text-left font-semibold"
 											>
-												<span className="line-clamp-3 max-w-40 [overflow-wrap:anywhere]" title={m.name}>
+												<span className="line-clamp-3 [overflow-wrap:anywhere]" title={m.name}>
 													{m.name}
 												</span>
 											</th>
@@ -172,17 +179,60 @@ export function Board() {
 					)}
 				</Tabs.Content>
 			</Tabs.Root>
-			<Cell
-				at={at}
-				results={at ? (byCell.get(`${at.moment ?? ''} ${at.query}`) ?? []) : []}
-				since={since}
-				failing={(results?.results ?? []).filter((r) => !r.pass)}
-				onOpen={(query, moment) => {
-					setAt({ query, moment });
-					store.getState().open(query);
-				}}
-			/>
+			{at && (
+				<Cell
+					at={at}
+					results={byCell.get(`${at.moment ?? ''} ${at.query}`) ?? []}
+					since={since}
+					onClose={() => setAt(null)}
+				/>
+			)}
 		</main>
+	);
+}
+
+/** What fails, or that all holds: before a cell is chosen. */
+function Summary({
+	project,
+	results,
+	onOpen,
+}: {
+	project: Project;
+	results: readonly CheckResult[];
+	onOpen: (query: string, moment: string | null) => void;
+}) {
+	const failing = results.filter((r) => !r.pass);
+	if (results.length === 0) return null;
+	if (failing.length === 0)
+		return (
+			<p className="px-3 py-2 text-quiet">
+				All {results.length} checks hold. Choose a cell to see its answer and its checks.
+			</p>
+		);
+	return (
+		<section aria-label="What fails" className="border-b-2 border-b-cut px-3 py-2">
+			<h3 className="font-semibold text-cut">
+				{failing.length} {failing.length === 1 ? 'check fails' : 'checks fail'}
+			</h3>
+			<ul className="grid grid-cols-[repeat(auto-fill,minmax(22rem,1fr))] gap-x-4">
+				{failing.map((r) => (
+					<li key={r.id}>
+						<button
+							type="button"
+							className="block w-full py-1 text-left hover:bg-[var(--wash)]"
+							onClick={() => onOpen(r.query, r.moment)}
+						>
+							<span className="font-semibold">{nameOf(project, 'query', r.query)}</span>
+							<span className="text-quiet">
+								{' '}
+								· {r.moment === null ? 'as laid out' : nameOf(project, 'moment', r.moment)}
+							</span>
+							<span className="block text-[12px]">{reasonWords(project, r)}</span>
+						</button>
+					</li>
+				))}
+			</ul>
+		</section>
 	);
 }
 
@@ -208,7 +258,7 @@ function CellFace({
 		<button
 			type="button"
 			aria-pressed={here}
-			className={`flex h-full w-full min-w-36 max-w-64 flex-col items-start [overflow-wrap:anywhere] justify-start border-l-3 px-2.5 py-1.5 text-left hover:bg-[var(--wash)] ${here ? 'bg-[var(--wash)]' : ''} ${failing ? 'border-l-cut' : results.length > 0 ? 'border-l-ink/50' : 'border-l-transparent'}`}
+			className={`flex h-full w-full min-w-32 flex-col items-start [overflow-wrap:anywhere] justify-start border-l-3 px-2.5 py-1.5 text-left hover:bg-[var(--wash)] ${here ? 'bg-[var(--wash)]' : ''} ${failing ? 'border-l-cut' : results.length > 0 ? 'border-l-ink/50' : 'border-l-transparent'}`}
 			onClick={onOpen}
 		>
 			<span className="flex items-center gap-1.5">

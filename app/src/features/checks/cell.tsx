@@ -10,6 +10,7 @@ import {
 	wordsOfGot,
 	wordsOfVerdict,
 } from '@frelk/core';
+import { X } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Since } from '../../data/history';
@@ -25,65 +26,32 @@ export function Cell({
 	at,
 	results,
 	since,
-	failing,
-	onOpen,
+	onClose,
 }: {
-	at: { query: string; moment: string | null } | null;
+	at: { query: string; moment: string | null };
 	results: CheckResult[];
 	since: ReadonlyMap<string, Since>;
-	failing: CheckResult[];
-	onOpen: (query: string, moment: string | null) => void;
+	onClose: () => void;
 }) {
 	const project = useBench((s) => s.project);
 	if (
-		!at ||
 		!project.queries.some((q) => q.id === at.query) ||
 		(at.moment !== null && !project.moments?.some((m) => m.id === at.moment))
 	)
-		return (
-			<aside aria-label="Cell" className="overflow-auto border-l bg-panel p-3">
-				{failing.length === 0 ? (
-					<p className="text-quiet">Choose a cell to see its answer and its checks.</p>
-				) : (
-					<>
-						<h2 className="mb-1 font-semibold text-cut">
-							{failing.length} {failing.length === 1 ? 'check fails' : 'checks fail'}
-						</h2>
-						<ul>
-							{failing.map((r) => (
-								<li key={r.id}>
-									<button
-										type="button"
-										className="block w-full border-t py-1 text-left hover:bg-[var(--wash)]"
-										onClick={() => onOpen(r.query, r.moment)}
-									>
-										<span className="block font-semibold">
-											{nameOf(project, 'query', r.query)}
-											<span className="font-normal text-quiet">
-												{' '}
-												· {r.moment === null ? 'as laid out' : nameOf(project, 'moment', r.moment)}
-											</span>
-										</span>
-										<span className="block text-[12px]">{reasonWords(project, r)}</span>
-									</button>
-								</li>
-							))}
-						</ul>
-					</>
-				)}
-			</aside>
-		);
-	return <Filled at={at} results={results} since={since} key={`${at.moment} ${at.query}`} />;
+		return null;
+	return <Filled at={at} results={results} since={since} onClose={onClose} key={`${at.moment} ${at.query}`} />;
 }
 
 function Filled({
 	at,
 	results,
 	since,
+	onClose,
 }: {
 	at: { query: string; moment: string | null };
 	results: CheckResult[];
 	since: ReadonlyMap<string, Since>;
+	onClose: () => void;
 }) {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
@@ -104,7 +72,12 @@ function Filled({
 	};
 	return (
 		<aside aria-label="Cell" className="overflow-auto border-l bg-panel p-3">
-			<h2 className="font-semibold">{nameOf(project, 'query', at.query)}</h2>
+			<h2 className="flex items-start font-semibold">
+				<span className="flex-1">{nameOf(project, 'query', at.query)}</span>
+				<Button quiet className="px-1!" aria-label="Close the cell" onClick={onClose}>
+					<X size={14} />
+				</Button>
+			</h2>
 			<p className="mb-2 text-quiet">
 				{at.moment === null ? 'Scene as laid out' : nameOf(project, 'moment', at.moment)}
 			</p>

@@ -1,6 +1,6 @@
 /** How firmly each check holds, the weakest first: found by search in a worker, shown on the stage. */
-import { activeChecks, type Firmness, type Project, type Robustness, wordsOfGot } from '@frelk/core';
-import { useState } from 'react';
+import { activeChecks, type Check, type Firmness, type Project, type Robustness, wordsOfGot } from '@frelk/core';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { nameOf, namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
@@ -41,20 +41,36 @@ export function Weakest() {
 	const [found, setFound] = useState<{ of: Project; list: Robustness[] } | null>(null);
 	const [running, setRunning] = useState<{ done: number; of: number; cancel: () => void } | null>(null);
 	const [trouble, setTrouble] = useState<string | null>(null);
-	const search = () => {
+	const job = useRef<{ cancel: () => void } | null>(null);
+	const search = useCallback(() => {
 		const ids = activeChecks(project).map((c) => c.id);
-		const job = robustnessIn(project, ids, (done) => setRunning((r) => r && { ...r, done }));
-		setRunning({ done: 0, of: ids.length, cancel: job.cancel });
+		job.current?.cancel();
+		if (ids.length === 0) return;
+		const asked = robustnessIn(project, ids, (done) => setRunning((r) => r && { ...r, done }));
+		job.current = asked;
+		setRunning({ done: 0, of: ids.length, cancel: asked.cancel });
 		setTrouble(null);
-		job.done
+		asked.done
 			.then(
 				(list) => setFound({ of: project, list }),
-				(error) => setTrouble(job.cancelled() ? 'Stopped.' : error.message),
+				(error) => setTrouble(asked.cancelled() ? 'Stopped.' : error.message),
 			)
-			.finally(() => setRunning(null));
+			.finally(() => job.current === asked && setRunning(null));
+	}, [project]);
+	// It runs by itself, and anew when the project has come to rest.
+	useEffect(() => {
+		const timer = setTimeout(search, 400);
+		return () => {
+			clearTimeout(timer);
+			job.current?.cancel();
+		};
+	}, [search]);
+	const show = (check: Check, firmness: Robustness['firmness']) => {
+		store.getState().open(check.query);
+		store.getState().lookAt(check.moment ?? null);
+		store.getState().showFirmness({ query: check.query, firmness });
+		void navigate(`/p/${key}`);
 	};
-	const sorted = [...(found?.list ?? [])].sort((a, b) => (a.score ?? Infinity) - (b.score ?? Infinity));
-	const naming = namingOf(project.scene);
 	return (
 		<section className="p-4">
 			<p className="mb-2 flex items-center gap-3">
@@ -68,7 +84,7 @@ export function Weakest() {
 					</>
 				) : (
 					<Button className="font-semibold" disabled={activeChecks(project).length === 0} onClick={search}>
-						Find the weakest checks
+						Search again
 					</Button>
 				)}
 				<span className="text-quiet">
@@ -76,54 +92,101 @@ export function Weakest() {
 				</span>
 			</p>
 			{trouble && <p role="alert">{trouble}</p>}
-			{found && found.of !== project && (
-				<p className="mb-2 border-l-2 border-short pl-2">The project has changed since; search again.</p>
-			)}
 			<ol>
-				{sorted.map((r) => {
-					const check = project.checks?.find((c) => c.id === r.check);
-					if (!check) return null;
+				{byQuery(project, found?.list ?? []).map(({ query, list }) => {
+					const [first, ...rest] = list;
+					if (!first) return null;
 					return (
-						<li key={r.check} className="grid grid-cols-[18rem_1fr_auto] items-baseline gap-3 border-t py-1">
-							<span>
-								<span className="font-semibold">{check.name ?? nameOf(project, 'query', check.query)}</span>
-								<span className="text-quiet">
-									{' '}
-									· {check.moment === undefined ? 'as laid out' : nameOf(project, 'moment', check.moment)}
-								</span>
-							</span>
-							<span>
-								{r.firmness.length === 0 && (
-									<span className="text-quiet">{r.score === 0 ? 'fails now' : 'nothing to move'}</span>
-								)}
-								{r.firmness.map((f) => (
-									<span key={f.nudge} className="block">
-										{firmWords(f)}
-										{f.least !== null && (
-											<span className="text-quiet">
-												{' '}
-												{wayWords(project, f)} → {f.becomes ? wordsOfGot(f.becomes, naming) : ''}
-											</span>
-										)}
-									</span>
-								))}
-							</span>
-							<Button
-								disabled={r.firmness.length === 0}
-								aria-label={`Show ${check.name ?? check.id} on the stage`}
-								onClick={() => {
-									store.getState().open(check.query);
-									store.getState().lookAt(check.moment ?? null);
-									store.getState().showFirmness({ query: check.query, firmness: r.firmness });
-									void navigate(`/p/${key}`);
-								}}
-							>
-								Show
-							</Button>
+						<li key={query} className="border-t py-1">
+							<Weak project={project} of={first} show={show} />
+							{rest.length > 0 && (
+								<details>
+									<summary className="pl-2 text-[12px] text-quiet">
+										{rest.length} further {rest.length === 1 ? 'check' : 'checks'} of {nameOf(project, 'query', query)}
+									</summary>
+									<ul className="pl-4">
+										{rest.map((r) => (
+											<li key={r.check}>
+												<Weak project={project} of={r} show={show} />
+											</li>
+										))}
+									</ul>
+								</details>
+							)}
 						</li>
 					);
 				})}
 			</ol>
 		</section>
+	);
+}
+
+const scoreOf = (r: Robustness): number => r.score ?? Infinity;
+
+/** The queries with their checks, the weakest first in both. */
+function byQuery(project: Project, found: readonly Robustness[]): { query: string; list: Robustness[] }[] {
+	const queryOf = new Map((project.checks ?? []).map((c) => [c.id, c.query]));
+	const groups = new Map<string, Robustness[]>();
+	for (const r of [...found].sort((a, b) => scoreOf(a) - scoreOf(b))) {
+		const query = queryOf.get(r.check);
+		if (query !== undefined) groups.set(query, [...(groups.get(query) ?? []), r]);
+	}
+	return [...groups].map(([query, list]) => ({ query, list }));
+}
+
+/** One check: what turns it, each figure with a bar of how much of the search it withstood. */
+function Weak({
+	project,
+	of: r,
+	show,
+}: {
+	project: Project;
+	of: Robustness;
+	show: (check: Check, firmness: Robustness['firmness']) => void;
+}) {
+	const check = project.checks?.find((c) => c.id === r.check);
+	const naming = namingOf(project.scene);
+	if (!check) return null;
+	return (
+		<div className="grid grid-cols-[16rem_1fr_auto] items-baseline gap-3 py-0.5">
+			<span>
+				<span className="font-semibold">{check.name ?? nameOf(project, 'query', check.query)}</span>
+				<span className="text-quiet">
+					{' '}
+					· {check.moment === undefined ? 'as laid out' : nameOf(project, 'moment', check.moment)}
+				</span>
+			</span>
+			<span>
+				{r.firmness.length === 0 && (
+					<span className="text-quiet">{r.score === 0 ? 'fails now' : 'nothing to move'}</span>
+				)}
+				{r.firmness.map((f) => (
+					<span key={f.nudge} className="grid grid-cols-[7rem_1fr] items-center gap-2">
+						<span className="h-2 border bg-ground" aria-hidden="true">
+							<span
+								className="block h-full bg-ink/60"
+								style={{ width: `${Math.max(2, Math.min(100, (100 * (f.least ?? f.most)) / f.most))}%` }}
+							/>
+						</span>
+						<span>
+							{firmWords(f)}
+							{f.least !== null && (
+								<span className="text-quiet">
+									{' '}
+									{wayWords(project, f)} → {f.becomes ? wordsOfGot(f.becomes, naming) : ''}
+								</span>
+							)}
+						</span>
+					</span>
+				))}
+			</span>
+			<Button
+				disabled={r.firmness.length === 0}
+				aria-label={`Show ${check.name ?? check.id} on the stage`}
+				onClick={() => show(check, r.firmness)}
+			>
+				Show
+			</Button>
+		</div>
 	);
 }

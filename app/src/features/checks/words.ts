@@ -9,6 +9,7 @@ import {
 	type Stage,
 	wordsOfWanted,
 } from '@frelk/core';
+import type { Run } from '../../data/db';
 import { nameOf, namingOf } from '../../model/names';
 
 export function quickWords(project: Project, answer: QuickAnswer | undefined): string {
@@ -57,4 +58,27 @@ export function ago(at: number, now: number): string {
 	const past = Math.max(0, now - at);
 	const { unit, ms } = UNITS.find((u) => past >= u.ms) ?? UNITS[2];
 	return past < MINUTE ? 'just now' : relative.format(-Math.round(past / ms), unit);
+}
+
+/** What a check is called: by its own name, or by its query and moment; its id where it is gone. */
+export function nameOfCheck(
+	project: Project,
+	id: string,
+	name: (kind: 'query' | 'moment', id: string) => string,
+): string {
+	const check = project.checks?.find((c) => c.id === id);
+	if (!check) return id;
+	if (check.name !== undefined) return check.name;
+	return `${name('query', check.query)}, ${check.moment === undefined ? 'as laid out' : name('moment', check.moment)}`;
+}
+
+/** What turned at a run: checks that failed then and not at the run before it, and those that failed there and no longer. */
+export function turnedIn(run: Run, before: Run | undefined): { fails: Run['failing']; holds: string[] } {
+	const was = new Set(before?.failing.map((f) => f.check));
+	const now = new Set(run.failing.map((f) => f.check));
+	const ran = new Set(run.ran);
+	return {
+		fails: run.failing.filter((f) => !was.has(f.check)),
+		holds: [...was].filter((check) => !now.has(check) && ran.has(check)),
+	};
 }

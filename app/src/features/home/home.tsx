@@ -6,7 +6,7 @@ import type { Picture as Drawn } from '../../data/db';
 import { saveText } from '../../data/files';
 import { EXAMPLES, getProject, type Listed } from '../../data/projects';
 import { onNews } from '../../data/tabs';
-import { Button, TextField } from '../../ui/controls';
+import { Button, Select, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
 import { PICTURE } from '../../workers/picture-size';
 import { KeepingNotice } from '../project/keeping-notice';
@@ -55,6 +55,15 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 	// Another tab has saved, deleted or made a project.
 	useEffect(() => onNews(() => void revalidate()), [revalidate]);
 	const pictures = usePictures(rows);
+	const [text, setText] = useState('');
+	const [order, setOrder] = useState<'changed' | 'name'>('changed');
+	/** The example one should open first, until it has been changed. */
+	const first = rows.find(
+		(row) => row.key === FIRST && row.version === 1 && row.damaged === null && rows.length < MANY,
+	);
+	const shown = rows
+		.filter((row) => row.name.toLowerCase().includes(text.trim().toLowerCase()))
+		.sort((a, b) => (order === 'name' ? a.name.localeCompare(b.name, 'en') : 0));
 	return (
 		<div className="min-h-screen">
 			<header className="flex h-10 items-center gap-2 border-b bg-panel px-6">
@@ -121,11 +130,66 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 						No project here. Start a new one, open an example below, or drop a project file anywhere on this page.
 					</p>
 				) : (
-					<ul className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-4">
-						{rows.map((row) => (
-							<Card key={row.key} row={row} picture={pictures.get(row.key)} died={died.includes(row.key)} send={send} />
-						))}
-					</ul>
+					<>
+						{first && (
+							<section className="mb-5 grid grid-cols-[minmax(0,26rem)_minmax(0,1fr)] items-center gap-6 border bg-panel p-4 max-[760px]:grid-cols-1">
+								<Link to={`/p/${first.key}`} tabIndex={-1} aria-hidden="true" className="block border">
+									<Picture picture={pictures.get(first.key)} />
+								</Link>
+								<div>
+									<h2 className="text-[17px] font-semibold">Begin with {first.name}</h2>
+									<p className="mt-1">
+										A small ferry quay. Open it, and read at the right which object the gaze selects and why each other
+										is not. Then drag a thing, and see the answers follow.
+									</p>
+									<p className="mt-3 flex items-center gap-3">
+										<Link
+											to={`/p/${first.key}`}
+											className="rounded-[3px] border-2 border-ink px-3 py-1 font-semibold hover:bg-[var(--wash)]"
+										>
+											Open {first.name} first
+										</Link>
+										<Link to="/guide" className="hover:underline">
+											or read the guide
+										</Link>
+									</p>
+								</div>
+							</section>
+						)}
+						{rows.length >= MANY && (
+							<p className="mb-3 flex items-center gap-2">
+								<input
+									type="search"
+									aria-label="Search projects"
+									placeholder={`search ${rows.length} projects`}
+									className="w-72"
+									value={text}
+									onChange={(event) => setText(event.target.value)}
+								/>
+								<Select
+									label="Order of projects"
+									value={order}
+									options={[
+										{ value: 'changed', label: 'last changed first' },
+										{ value: 'name', label: 'by name' },
+									]}
+									onChange={setOrder}
+								/>
+							</p>
+						)}
+						<ul className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-4">
+							{shown.map((row) => (
+								<Card
+									key={row.key}
+									row={row}
+									picture={pictures.get(row.key)}
+									died={died.includes(row.key)}
+									send={send}
+								/>
+							))}
+						</ul>
+						{shown.length === 0 && <p className="text-quiet">No project is called that.</p>}
+					</>
 				)}
 				<h2 className="mt-8 mb-2 font-semibold">Examples</h2>
 				<ul className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-x-4 gap-y-2">
@@ -153,6 +217,10 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 		</div>
 	);
 }
+
+const FIRST = 'harl-quay';
+/** From so many projects on they can be searched. */
+const MANY = 10;
 
 function ImportReport({
 	result,
@@ -276,9 +344,12 @@ function Picture({ picture }: { picture: Drawn | undefined }) {
 			className="block w-full border-b bg-ground"
 			aria-hidden="true"
 		>
-			{picture?.lines.map(({ hue, d }, i) => (
-				// biome-ignore lint/suspicious/noArrayIndexKey: lines of one drawing, which never change places
-				<path key={i} d={d} fill="none" stroke={`hsl(${hue} 30% 50%)`} strokeWidth="1" />
+			{picture?.lines.map(({ hue, d, fill }, i) => (
+				// biome-ignore lint/suspicious/noArrayIndexKey: shapes of one drawing, which never change places
+				<g key={i}>
+					{fill && <path d={fill} fill={`light-dark(hsl(${hue} 34% 74%), hsl(${hue} 24% 34%))`} />}
+					<path d={d} fill="none" stroke="var(--ink)" strokeOpacity={fill ? 0.45 : 0.3} strokeWidth="0.8" />
+				</g>
 			))}
 		</svg>
 	);

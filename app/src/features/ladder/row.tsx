@@ -61,7 +61,7 @@ function VerdictRow({ verdict, figure }: { verdict: Verdict; figure?: string | u
 			<button
 				type="button"
 				aria-pressed={pinned}
-				aria-label={`${pinned ? 'Unpin' : 'Pin'} ${name}`}
+				aria-label={pinned ? 'Take the pin out' : `Pin ${name}`}
 				title="Keep its verdict at the head of the ladder"
 				className={`absolute top-1 left-2 p-1 hover:bg-[var(--wash)] focus-visible:opacity-100 ${pinned ? '' : 'opacity-0 group-hover/row:opacity-60'}`}
 				onClick={() => store.getState().pin(pinned ? null : verdict.object)}

@@ -4,12 +4,14 @@ import { useEffect, useRef, useState } from 'react';
 import { Outlet, useLocation, useSearchParams } from 'react-router';
 import { noteRun } from '../../data/history';
 import { keepChecked } from '../../model/keep-checked';
+import { keepHistory } from '../../model/keep-history';
 import { type Keeper, keepSaved } from '../../model/keep-saved';
 import { type BenchStore, createBench } from '../../model/store';
 import { BenchContext, useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { isDragging } from '../../ui/drag';
 import { Boundary } from '../../ui/part';
+import { reasonWords } from '../checks/words';
 import { commandsFor, isLetter, lettersAct, matches, paste } from '../commands/commands';
 import { beginScene } from '../edit/things';
 import { Panels } from '../panels/panels';
@@ -29,9 +31,14 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 		return now.stop;
 	}, [store, version]);
 	useEffect(
-		() => keepChecked(store, (state) => void noteRun(rowKey, state, store.getState().past.at(-1)?.label ?? null)),
+		() =>
+			keepChecked(store, (state) => {
+				const named = state.results.map((r) => (r.pass ? r : { ...r, reason: reasonWords(state.project, r) }));
+				void noteRun(rowKey, { ...state, results: named }, store.getState().past.at(-1)?.label ?? null);
+			}),
 		[store, rowKey],
 	);
+	useEffect(() => keepHistory(store), [store]);
 	// Fetched while nothing else is to do: who opens one of them by its key types on at once.
 	useEffect(() => {
 		const fetchAll = () =>
@@ -66,17 +73,25 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 	);
 }
 
-/** A new scene begins with a floor, a person and layers, as one step: undone it is empty. */
+/**
+ * What the address says to begin with, once: `begin` puts a floor, a person and layers into an empty scene, as one step; `query` and
+ * `moment` are opened.
+ */
 function useBeginning(store: BenchStore): void {
 	const [search, setSearch] = useSearchParams();
-	const begin = search.has('begin');
+	const said = search.toString();
 	useEffect(() => {
-		if (!begin) return;
-		const { project, edit } = store.getState();
-		if (project.scene.objects.length === 0 && project.scene.kind === 'space')
+		if (said === '') return;
+		const wish = new URLSearchParams(said);
+		const { project, edit, open, lookAt } = store.getState();
+		if (wish.has('begin') && project.scene.objects.length === 0 && project.scene.kind === 'space')
 			edit('Begin with a floor and a person', beginScene);
+		const query = wish.get('query');
+		if (query !== null && project.queries.some((q) => q.id === query)) open(query);
+		const moment = wish.get('moment');
+		if (moment !== null && project.moments?.some((m) => m.id === moment)) lookAt(moment);
 		setSearch({}, { replace: true });
-	}, [store, begin, setSearch]);
+	}, [store, said, setSearch]);
 }
 
 /** Keys that work everywhere on the bench, from the list of commands. */

@@ -19,7 +19,7 @@ export default function Slip({ object, side }: { object: WorldObject; side: 'rai
 		<section
 			data-keeps-wheel
 			aria-label={several ? 'Slip: several objects' : `Slip: ${object.def.name ?? object.id}`}
-			className={`absolute w-72 overflow-auto border border-ink/60 bg-panel p-2 shadow-md [contain:paint] ${side === 'rail' ? 'top-10 left-0 z-20 max-h-[calc(100%-2.5rem)]' : 'top-0 right-0 max-h-full'}`}
+			className={`absolute w-72 overflow-auto border border-ink/60 bg-panel p-2 shadow-md [contain:paint] ${side === 'rail' ? 'top-10 left-0 z-20 max-h-[calc(100%-2.5rem)]' : 'top-10 right-0 max-h-[calc(100%-2.5rem)]'}`}
 		>
 			{several ? <Several /> : <One object={object} />}
 		</section>

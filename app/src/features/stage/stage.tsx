@@ -39,9 +39,10 @@ export function Stage() {
 	const pointed = useBench((s) => s.pointed);
 	const tool = useBench((s) => s.tool);
 	const inDetail = useBench((s) => s.inDetail);
+	const swing = useBench((s) => s.swing);
 	const docked = useBench((s) => s.panel === 'roster' || s.panel === 'moments');
-	/** While something is drawn the slip is put away; one beside the ladder gives way to what is docked there. */
-	const slipHere = useBench((s) => s.slipSide === 'ladder') && picked !== null && tool === null && !docked;
+	/** While something is drawn the slip is put away; one over the queries gives way to what is docked there. */
+	const slipHere = useBench((s) => s.slipSide === 'ladder' || docked) && picked !== null && tool === null;
 	const firm = useBench((s) => (s.firm !== null && s.firm.query === s.query ? s.firm.firmness : null));
 	const names = useBench((s) => namesOf(s.project.scene.objects));
 	const host = useRef<HTMLDivElement>(null);
@@ -118,7 +119,15 @@ export function Stage() {
 					style={clip ? { clipPath: clip } : undefined}
 				>
 					{geometry && (
-						<QueryDrawing geometry={geometry} view={view} answer={current} world={world} reason={reason} firm={firm} />
+						<QueryDrawing
+							geometry={geometry}
+							view={view}
+							answer={current}
+							world={world}
+							reason={reason}
+							firm={firm}
+							swing={swing}
+						/>
 					)}
 					<HandDrawing world={world} view={view} selection={selection} picked={picked} />
 					<Labels view={view} cutBy={cutBy} pointed={pointed} picked={picked} hidden={hidden} name={name} room={room} />

@@ -157,8 +157,8 @@ export function Eye({
 					<span className="flex shrink-0">
 						<button
 							type="button"
-							aria-label={`The eye is at the ${place.corner}: to the next corner`}
-							title="To the next corner"
+							aria-label={`The eye is at the ${place.corner}: put it into another corner`}
+							title="Into another corner"
 							className="rounded-[2px] px-1 hover:bg-[var(--wash)]"
 							onClick={() => put({ ...place, corner: NEXT[place.corner] })}
 						>

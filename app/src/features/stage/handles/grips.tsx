@@ -6,6 +6,7 @@ import { type P2, toPixels } from '../../../drawing/view';
 import { useBenchStore } from '../../../model/use-bench';
 import { beginDrag } from '../../../ui/drag';
 import { dragHandle, type Handle, sliderOf, stepHandle, valueWords } from './handles';
+import { STALK } from './object-handles';
 
 export function Grips({
 	handles,
@@ -148,7 +149,14 @@ const within = (v: number, size: number): number => Math.max(8, Math.min(size - 
 
 /** Seen from afar the faces of a small thing crowd on what one takes hold of to move it: its handles stand off, along their own line. */
 function stoodOff(handle: Handle, at: P2, view: View): P2 {
-	if (handle.kind !== 'line' || handle.of !== 'object' || handle.id === 'height') return at;
+	if (handle.kind !== 'line' || handle.of !== 'object') return at;
+	if (handle.id === 'height') {
+		// The stalk ends clear of what it stands on, and of the handle there.
+		const foot = toPixels(view, [handle.at[0], handle.at[1] - STALK, handle.at[2]]);
+		const long = foot ? Math.hypot(at[0] - foot[0], at[1] - foot[1]) : 0;
+		if (!foot || long < 1e-3 || long >= CLEAR) return at;
+		return [foot[0] + ((at[0] - foot[0]) / long) * CLEAR, foot[1] + ((at[1] - foot[1]) / long) * CLEAR];
+	}
 	const middle = handle.middle ?? handle.origin;
 	const c = toPixels(view, middle);
 	const ahead = toPixels(view, [middle[0] + handle.dir[0], middle[1] + handle.dir[1], middle[2] + handle.dir[2]]);

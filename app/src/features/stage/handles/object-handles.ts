@@ -7,6 +7,9 @@ import { resizeShape } from '../../edit/sizes';
 import { type Handle, plus, round, round3 } from './handles';
 import { type Sized, sizeHandles } from './size-handles';
 
+/** The height of an object is pulled by a stalk this far above its top, metres. */
+export const STALK = 0.25;
+
 const objectIn = (draft: Project, id: string): SceneObject | undefined => draft.scene.objects.find((o) => o.id === id);
 
 /** Height, turn, sizes, focus and approach of one object. */
@@ -17,7 +20,7 @@ export function objectHandles(world: World, object: WorldObject): Handle[] {
 	const [, top] = extentOf(world, object, 1);
 	const reach = Math.max(flat ? 0.05 : 0.5, ...object.shapes.map((s) => s.body.boundingRadius)) * 1.25;
 	if (!flat) {
-		const stalk = Math.max(top - object.position[1], 0.2) + 0.25;
+		const stalk = Math.max(top - object.position[1], 0.2) + STALK;
 		list.push({
 			kind: 'line',
 			id: 'height',

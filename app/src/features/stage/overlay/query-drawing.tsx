@@ -1,5 +1,14 @@
 /** The query in hand, drawn on the stage: its path, volumes, range, view, and what it met. */
-import { type Answer, type Firmness, metres, type Placement, type Query, type View, type World } from '@frelk/core';
+import {
+	type Answer,
+	type Firmness,
+	isOpenAt,
+	metres,
+	type Placement,
+	type Query,
+	type View,
+	type World,
+} from '@frelk/core';
 import { circleAround, worldLines } from '../../../drawing/outline';
 import { type P2, type P3, pathOf, toPixels } from '../../../drawing/view';
 import type { QueryGeometry } from './geometry';
@@ -11,6 +20,12 @@ const at = (placement: Placement, d: number): P3 => {
 	return [path.start[0] + d * path.dir[0], path.start[1] + d * path.dir[1], path.start[2] + d * path.dir[2]];
 };
 
+/** Whether a volume is the box of a swing that is open at the instant looked at. */
+function isOpenNow(query: Query, index: number | null, t: number | null): boolean {
+	const box = query.kind === 'hitbox' && index !== null ? query.boxes[index] : undefined;
+	return box !== undefined && t !== null && isOpenAt(box, t);
+}
+
 export function QueryDrawing({
 	geometry,
 	view,
@@ -18,8 +33,11 @@ export function QueryDrawing({
 	world,
 	reason,
 	firm,
+	swing,
 }: {
 	geometry: QueryGeometry;
+	/** Instant of a swing that is looked at, seconds. */
+	swing: number | null;
 	view: View;
 	answer: Answer | null;
 	world: World;
@@ -35,7 +53,13 @@ export function QueryDrawing({
 		<g fill="none" strokeLinecap="round">
 			{placement.path && <PathDrawing geometry={geometry} view={view} tone={tone} flat={flat} />}
 			{placement.volumes.map((volume) => (
-				<g key={volume.box} stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="5 3">
+				<g
+					key={volume.box}
+					stroke="var(--ink)"
+					strokeWidth={isOpenNow(query, volume.box, swing) ? 2 : 1.4}
+					strokeDasharray={swing !== null && isOpenNow(query, volume.box, swing) ? undefined : '5 3'}
+					opacity={swing === null || isOpenNow(query, volume.box, swing) ? 1 : 0.3}
+				>
 					{worldLines(volume.body, flat).map((line, i) => (
 						// biome-ignore lint/suspicious/noArrayIndexKey: a body's lines have no other name
 						<path key={i} d={pathOf(view, line)} />

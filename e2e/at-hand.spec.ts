@@ -1,0 +1,245 @@
+/** From an empty scene to an answer, by mouse and keys, counted; and what the hand meets on the way. */
+import { expect, type Page, test } from '@playwright/test';
+import { ladder, onRung } from './ladder';
+
+const stage = (page: Page) => page.getByRole('application', { name: 'Scene' });
+const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
+const slip = (page: Page) => page.getByRole('region', { name: /^Slip/ });
+const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' });
+
+type At = [across: number, down: number];
+
+/** A hand that counts: clicks of the mouse, with strokes, and fields that are typed. */
+function hand(page: Page) {
+	const done = { clicks: 0, typed: 0 };
+	const on = async ([x, y]: At): Promise<At> => {
+		const box = await stage(page).boundingBox();
+		if (!box) throw new Error('no stage');
+		return [box.x + x * box.width, box.y + y * box.height];
+	};
+	return {
+		done,
+		click: async (role: 'button' | 'checkbox' | 'option', name: string | RegExp, exact = typeof name === 'string') => {
+			done.clicks++;
+			await page.getByRole(role, { name, exact }).first().click();
+		},
+		press: async (at: At) => {
+			done.clicks++;
+			await page.mouse.click(...(await on(at)));
+		},
+		stroke: async (from: At, to: At) => {
+			done.clicks++;
+			await page.mouse.move(...(await on(from)));
+			await page.mouse.down();
+			await page.mouse.move(...(await on(to)), { steps: 6 });
+			await page.mouse.up();
+		},
+		field: async (name: string, text: string) => {
+			done.clicks++;
+			done.typed++;
+			const field = page.getByRole('textbox', { name, exact: true });
+			await field.fill(text);
+			await field.press('Enter');
+		},
+	};
+}
+
+test('a small workshop and its first answer are made from nothing in under 60 clicks', async ({ page }) => {
+	test.setTimeout(120_000);
+	await page.goto('/');
+	const began = Date.now();
+	const { click, press, stroke, field, done } = hand(page);
+	await click('button', 'New space scene');
+	await expect(stage(page)).toBeVisible();
+	// Two walls, drawn from end to end on the floor there is.
+	await click('button', 'Add');
+	await click('button', /^wall/);
+	await stroke([0.43, 0.26], [0.86, 0.36]);
+	await click('button', 'Add');
+	await click('button', /^wall/);
+	await stroke([0.41, 0.28], [0.14, 0.5]);
+	// A bench with five things on it, and a sixth drawn onto its top.
+	await click('button', 'Add');
+	await click('button', /^shelf with five things/);
+	await press([0.6, 0.42]);
+	await expect(slip(page)).toBeVisible();
+	await field('Name', 'Bench');
+	await click('button', 'Add');
+	await click('button', /^sphere/);
+	await press([0.605, 0.365]);
+	await field('Name', 'Mallet');
+	// Where it stands is on the bench, and not on the floor behind it.
+	await expect(page.getByRole('textbox', { name: 'Y', exact: true })).toHaveValue('0.9');
+	await field('body radius, r', '0.2');
+	await field('Prompt', 'Take the mallet');
+	await field('Action', 'take');
+	// A layer and a tag of their own, where they are chosen.
+	done.clicks++;
+	await page.getByRole('combobox', { name: 'Layer' }).selectOption({ label: 'new layer…' });
+	await page.keyboard.type('Tools');
+	await page.keyboard.press('Enter');
+	await click('button', /^Tags: none/);
+	await page.keyboard.type('mallet');
+	await page.keyboard.press('Enter');
+	await page.keyboard.press('Escape');
+	await expect(page.getByRole('button', { name: 'Tags: mallet' })).toBeVisible();
+	// The first query: drawn from the person to the mallet.
+	await click('button', 'New query');
+	await click('button', 'Draw a ray on the stage');
+	await press([0.46, 0.5]);
+	await press([0.605, 0.35]);
+	await expect(sentence(page)).toContainText('From the focus of Person toward the focus of Mallet');
+	await click('button', /^Layers to choose from/);
+	await click('checkbox', 'All layers');
+	await click('checkbox', 'Tools');
+	await page.keyboard.press('Escape');
+	console.log(`clicks: ${done.clicks}, typed: ${done.typed}, seconds: ${((Date.now() - began) / 1000).toFixed(0)}`);
+	await expect(answer(page)).toContainText('Mallet');
+	await expect(answer(page)).toContainText('Take the mallet · take');
+	expect(done.clicks).toBeLessThan(60);
+});
+
+test('what is drawn stands on the face it was drawn on, and is carried from there to the floor and back', async ({
+	page,
+}) => {
+	await page.goto('/');
+	const { click, press, stroke } = hand(page);
+	await click('button', 'New space scene');
+	await click('button', 'Add');
+	await click('button', /^box/);
+	await press([0.5, 0.6]);
+	await expect(slip(page)).toBeVisible();
+	const y = page.getByRole('textbox', { name: 'Y', exact: true });
+	await expect(y).toHaveValue('0');
+	await page.keyboard.press('Escape');
+	await click('button', 'Add');
+	await click('button', /^cylinder/);
+	await press([0.5, 0.555]);
+	await expect(y).toHaveValue('0.8');
+	// Down to the floor, and up again.
+	await stroke([0.5, 0.52], [0.3, 0.6]);
+	await expect(y).toHaveValue('0');
+	await page.keyboard.press('Control+z');
+	await expect(y).toHaveValue('0.8');
+});
+
+test('a name gives the id, and the id can be given, with all that names it', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await page.getByRole('button', { name: 'New query' }).click();
+	await page.getByRole('button', { name: /^ray/ }).click();
+	await page.getByRole('textbox', { name: 'Name of the query' }).fill('Look ahead');
+	await page.getByRole('textbox', { name: 'Name of the query' }).press('Enter');
+	await answer(page)
+		.getByRole('button', { name: /Gangway crank/ })
+		.click();
+	await slip(page).getByText('More', { exact: true }).click();
+	const id = slip(page).getByRole('textbox', { name: 'Id', exact: true });
+	await id.fill('deckhand');
+	await id.press('Enter');
+	await expect(slip(page).getByRole('alert')).toHaveText('deckhand is taken');
+	await id.fill('windlass');
+	await id.press('Enter');
+	await expect(id).toHaveValue('windlass');
+	await expect(page.getByText('42 hold')).toBeVisible();
+	await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+	await page.waitForTimeout(800);
+	await page.reload();
+	await expect(page.getByText('42 hold')).toBeVisible();
+	// Undo outlives the reload.
+	await page.getByRole('button', { name: 'Undo: Id crank becomes windlass' }).click();
+	await page.getByRole('button', { name: 'Undo: Name of Ray 1' }).click();
+	await expect(page.getByRole('navigation', { name: 'Queries' })).toContainText('Ray 1');
+});
+
+test('an answer that a check here does not want is asked about before it is kept', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(page.getByText('42 hold')).toBeVisible();
+	await sentence(page).getByRole('button', { name: 'Length: 4 m' }).click();
+	await page.getByRole('textbox', { name: 'Length, m' }).fill('2');
+	await page.keyboard.press('Enter');
+	await page.keyboard.press('Escape');
+	await expect(answer(page)).toContainText('A check fails: wanted Gangway crank, got nothing');
+	await answer(page).getByRole('button', { name: 'Keep this answer' }).click();
+	await expect(answer(page).getByRole('alertdialog')).toContainText(
+		'The check here wants Gangway crank. Both cannot hold.',
+	);
+	await answer(page).getByRole('button', { name: 'Replace', exact: true }).click();
+	await expect(answer(page)).toContainText('kept: 1 check, as laid out');
+	await expect(answer(page)).not.toContainText('A check fails');
+});
+
+test('what is typed before a window stands is the window’s', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await stage(page).focus();
+	await page.route('**/*palette*', async (route) => {
+		await new Promise((resolve) => setTimeout(resolve, 900));
+		await route.continue();
+	});
+	await page.keyboard.press('Control+k');
+	await page.keyboard.type('nbdr');
+	await expect(page.getByRole('dialog', { name: 'Find' }).getByRole('combobox')).toHaveValue('nbdr');
+	await page.keyboard.press('Escape');
+	await expect(page.getByRole('button', { name: /^Gaze/ }).first()).toHaveAttribute('aria-current', 'true');
+	await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+});
+
+test('on the other views no key reaches what is in hand on the bench', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await answer(page)
+		.getByRole('button', { name: /Gangway crank/ })
+		.click();
+	await page.getByRole('link', { name: 'Filters' }).click();
+	await expect(page.getByLabel('Name of layer Fittings')).toBeVisible();
+	await page.locator('main').click({ position: { x: 5, y: 5 } });
+	for (const key of ['d', 'g', 'h', 'Delete', 'Control+a', 'Delete', 'n', '.']) await page.keyboard.press(key);
+	await expect(page.getByRole('dialog')).toHaveCount(0);
+	await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+	await page.getByRole('link', { name: 'Bench' }).click();
+	await expect(page.getByRole('region', { name: 'Slip: Gangway crank' })).toBeVisible();
+});
+
+test('a pinned object keeps its verdict at the head of the ladder for every query', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await (await onRung(page, 'Tags', 'Bow crank')).hover();
+	await ladder(page).getByRole('button', { name: 'Pin Bow crank' }).click();
+	const pinned = ladder(page).getByRole('region', { name: 'Pinned' });
+	await expect(pinned).toContainText('has none of crank, cleat, load');
+	await page
+		.getByRole('navigation', { name: 'Queries' })
+		.getByRole('button', { name: /^Boathook swing/ })
+		.click();
+	await expect(pinned).toContainText('Bow crank');
+	await expect(pinned).not.toContainText('has none of');
+	await pinned.getByRole('button', { name: 'Take the pin out' }).first().click();
+	await expect(pinned).toHaveCount(0);
+});
+
+test('nothing is painted over the stage below a slip that is scrolled', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await answer(page)
+		.getByRole('button', { name: /Gangway crank/ })
+		.click();
+	await page.getByRole('button', { name: 'Put the slip over the queries' }).click();
+	await slip(page).getByText('More', { exact: true }).click();
+	const box = (await slip(page).boundingBox()) as { x: number; y: number; width: number; height: number };
+	// Beside and below the slip, over stage and strip.
+	const clip = { x: box.x + box.width + 4, y: 300, width: 160, height: 480 };
+	const before = await page.screenshot({ clip });
+	await slip(page).evaluate((element) => element.scrollTo(0, 400));
+	await page.waitForTimeout(200);
+	expect((await page.screenshot({ clip })).equals(before)).toBe(true);
+});
+
+test('distances are measured between places, focuses and faces', async ({ page }) => {
+	await page.goto('/');
+	await page.getByRole('button', { name: 'New space scene' }).click();
+	await stage(page).focus();
+	await page.keyboard.press('e');
+	const { stroke } = hand(page);
+	await stroke([0.4, 0.5], [0.6, 0.55]);
+	await expect(stage(page).getByText(/^[\d.]+ m {2}\(X [-\d.]+, Y 0, Z [-\d.]+\)$/)).toBeVisible();
+	await page.keyboard.press('Escape');
+	await expect(stage(page).getByText(/^[\d.]+ m {2}\(X/)).toHaveCount(0);
+});
