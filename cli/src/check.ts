@@ -59,6 +59,7 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	let place = 0;
 	const suites: SuiteResult[] = chosen.map(({ project, checks }) => ({
 		project: project.id,
+		of: project,
 		// Shards deal the checks out one by one over all files, so that they come out alike in size.
 		checks: run(
 			io,

@@ -65,7 +65,7 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 	};
 	const name = (id: string) => naming('object', id);
 	if (!main())
-		return `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}${because(expect, answer, naming, query)}`;
+		return `${severalWords(expect, answer, naming) ?? `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}`}${because(expect, answer, naming, query)}`;
 	for (const id of expect.not ?? []) {
 		if (chosen.includes(id)) return `${name(id)} must not be selected, and is`;
 		if (answer.tied.includes(id)) return `${name(id)} must not be tied, and is`;
@@ -87,6 +87,27 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 			return `wanted ${name(object)} hidden by ${name(by)}, but it is ${verdict ? `${verdict.stage}: ${wordsOfVerdict(verdict, naming, anyTagsOf(query))}` : 'not judged'}`;
 	}
 	return '';
+}
+
+/** Of lists of several: what is missing, what is too much, what is out of order; null where that says no more than the lists. */
+function severalWords(expect: Expect, answer: Answer, naming: Naming): string | null {
+	const wanted = expect.selects;
+	if (!wanted || answer.status !== 'selected') return null;
+	const got = answer.selected.map((s) => s.object);
+	if (wanted.length < 3 && got.length < 3) return null;
+	const names = (ids: readonly string[]) => ids.map((id) => naming('object', id)).join(', ');
+	const missing = wanted.filter((id) => !got.includes(id));
+	const surplus = got.filter((id) => !wanted.includes(id));
+	const parts: string[] = [];
+	if (missing.length > 0) parts.push(`missing ${names(missing)}`);
+	if (surplus.length > 0) parts.push(`too much: ${names(surplus)}`);
+	if (parts.length === 0) {
+		const at = got.findIndex((id, i) => wanted[i] !== id);
+		const [is, should] = [got[at], wanted[at]];
+		if (is !== undefined && should !== undefined)
+			parts.push(`out of order: place ${at + 1} is ${names([is])}, wanted ${names([should])}`);
+	}
+	return `wanted ${wanted.length}, got ${got.length}: ${parts.join('; ')}`;
 }
 
 /** Why the first wanted object is not there. */

@@ -170,7 +170,8 @@ describe('reports', () => {
 
 	it('as a page carry a picture of each failing case and no outside address', () => {
 		const page = htmlReport({ ...p, name: 'Quay <b>' }, checks);
-		expect(page.match(/<svg/g)).toHaveLength(failing.length);
+		// A plan and a section each.
+		expect(page.match(/<svg/g)).toHaveLength(2 * failing.length);
 		expect(page).not.toMatch(/https?:|<script|src=/);
 		expect(page).toContain('Quay &lt;b&gt;');
 	});

@@ -1,12 +1,17 @@
 /** Check results for people: a table for spreadsheets, a summary for a pull request, a page to print with pictures of what fails. */
 
-import { type CheckResult, wordsOfGot, wordsOfWanted } from '../checks/check';
+import { type CheckResult, failureOf, wordsOfGot, wordsOfWanted } from '../checks/check';
 import { oneLine } from '../project/describe';
+import { differencesOf } from '../project/record';
 import type { Project } from '../project/schema';
 import { escapeMarkup } from '../project/text';
-import { anyTagsOf, type Naming, wordsOfVerdict } from '../query/words';
+import { STAGES, type Stage, type Verdict } from '../query/types';
+import { anyTagsOf, type Naming, STAGE_WORDS, wordsOfVerdict } from '../query/words';
 import { buildWorld, type World } from '../world/world';
 import type { SuiteResult } from './junit';
+import { namedWithIds, reasonOf } from './named';
+import { picturesOf } from './picture';
+import { sentenceOf, wordsOfDifference } from './sentence';
 
 const cell = (text: string): string => (/[",\n\r]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
 
@@ -41,20 +46,33 @@ const line = (text: string): string =>
 /** The failing checks as a table for a pull request, in Markdown. */
 export function markdownReport(suites: readonly SuiteResult[]): string {
 	const out: string[] = [];
-	for (const { project, checks } of suites) {
+	for (const { project, checks, of } of suites) {
+		const name = of ? namedWithIds(of) : (_kind: unknown, id: string) => id;
 		const failing = checks.filter((c) => !c.pass);
 		out.push(`## ${project}: ${checks.length - failing.length} of ${checks.length} checks hold`, '');
 		if (failing.length === 0) continue;
 		out.push('| check | query | moment | wanted | got | why |', '|---|---|---|---|---|---|');
 		for (const c of failing)
 			out.push(
-				`| ${[c.id, c.query, c.moment ?? 'as laid out', wordsOfWanted(c.wanted), wordsOfGot(c.got), c.reason].map(line).join(' | ')} |`,
+				`| ${[name('check', c.id), name('query', c.query), c.moment === null ? 'as laid out' : name('moment', c.moment), wordsOfWanted(c.wanted, name), wordsOfGot(c.got, name), reasonOf(of, c)].map(line).join(' | ')} |`,
 			);
 		out.push('');
 	}
 	return `${out.join('\n').trimEnd()}\n`;
 }
 
+/** Stages of those that nearly were chosen. */
+const MATTERS: ReadonlySet<Stage> = new Set([
+	'touch',
+	'range',
+	'view',
+	'approach',
+	'sight',
+	'choice',
+	'tied',
+	'selected',
+]);
+const MOST_LOSERS = 6;
 /** Pictures and ladders of one page: a page of thousands would not open. */
 const MOST_CASES = 200;
 
@@ -87,19 +105,32 @@ export function htmlReport(project: Project, checks: readonly CheckResult[]): st
 	const cases = failing
 		.slice(0, MOST_CASES)
 		.map((c) => {
-			const ladder = c.got.verdicts
-				.filter((v) => !['layer', 'excluded', 'inactive'].includes(v.stage))
-				.map(
-					(v) =>
-						`<li><b>${escaped(naming('object', v.object))}</b> ${escaped(v.stage)}: ${escaped(wordsOfVerdict(v, naming, anyTagsOf(queries.get(c.query))))}</li>`,
-				)
-				.join('');
-			return `<section><h2>${escaped(queryName(c.query))} · ${escaped(momentName(c.moment))}</h2><p>${escaped(c.reason)}</p>${planOf(worldAt(c.moment), c, naming)}<ul>${ladder}</ul></section>`;
+			const world = worldAt(c.moment);
+			const verdictWords = (v: Verdict) =>
+				`<b>${escaped(naming('object', v.object))}</b>: ${v.stage === 'touch' ? '' : escaped(STAGE_WORDS[v.stage].toLowerCase())}${v.stage === 'selected' || v.stage === 'tied' ? '' : `${v.stage === 'touch' ? '' : ', '}${escaped(wordsOfVerdict(v, naming, anyTagsOf(queries.get(c.query))))}`}`;
+			const wanted = new Set([...(c.wanted.selects ?? []), ...(c.wanted.tie ?? []), ...(c.wanted.not ?? [])]);
+			const first = c.got.verdicts.filter((v) => wanted.has(v.object)).map((v) => `<li>${verdictWords(v)}</li>`);
+			// Of the others those that came nearest to being chosen: the rest says nothing here.
+			const rest = c.got.verdicts
+				.filter((v) => !wanted.has(v.object) && MATTERS.has(v.stage))
+				.sort((a, b) => STAGES.indexOf(b.stage) - STAGES.indexOf(a.stage) || (a.margin ?? 0) - (b.margin ?? 0))
+				.slice(0, MOST_LOSERS)
+				.map((v) => `<li>${verdictWords(v)}</li>`);
+			const differences = c.moment === null ? [] : differencesOf(project, c.moment);
+			const query = world.queryById.get(c.query);
+			return `<section><h2>${escaped(queryName(c.query))} · ${escaped(momentName(c.moment))}</h2><p class="why">${escaped(failureOf(c.wanted, c.got, naming, queries.get(c.query)) || c.reason)}</p>${query ? `<p>${escaped(sentenceOf(query, naming))}</p>` : ''}${
+				differences.length > 0
+					? `<p>At this moment: ${differences
+							.slice(0, 12)
+							.map((d) => escaped(wordsOfDifference(d, naming)))
+							.join('; ')}${differences.length > 12 ? `; and ${differences.length - 12} more` : ''}.</p>`
+					: ''
+			}${first.length > 0 ? `<h3>Wanted</h3><ul>${first.join('')}</ul>` : ''}<div class="pictures">${picturesOf(world, c, (id) => escaped(naming('object', id)).slice(0, 28))}</div>${rest.length > 0 ? `<h3>Nearest to it</h3><ul>${rest.join('')}</ul>` : ''}</section>`;
 		})
 		.join('\n');
 	return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escaped(project.name)}: checks</title>
-<style>body{font:14px/1.45 system-ui,sans-serif;color:#14242b;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th,h1,h2,p,li{overflow-wrap:anywhere}td,th{border-bottom:1px solid #c9d3d6;padding:.25rem .5rem;text-align:left;vertical-align:top}.fails td{color:#a43a1a;font-weight:600}section{break-inside:avoid;margin-top:2rem}svg{width:100%;max-height:22rem;background:#eef2f3;border:1px solid #c9d3d6}ul{columns:2;font-size:12px}</style></head>
+<style>body{font:13.5px/1.45 system-ui,sans-serif;color:#14242b;background:#fff;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th,h1,h2,p,li{overflow-wrap:anywhere}td,th{border-bottom:1px solid #c9d3d6;padding:.25rem .5rem;text-align:left;vertical-align:top}.fails td{font-weight:600}.why{font-weight:600;border-left:4px solid #14242b;padding-left:.6rem}section{break-inside:avoid;margin-top:2rem}h2{margin:.2rem 0}h3{margin:.6rem 0 .1rem;font-size:13.5px}.pictures{display:flex;flex-wrap:wrap;gap:.8rem}figure{margin:.5rem 0;flex:1 1 20rem}figcaption{font-size:11.5px;color:#51646c}svg{width:100%;border:1px solid #8a979c;background:#fff}ul{margin:0;padding-left:1.2rem}@page{size:A4;margin:14mm}@media print{body{margin:0;max-width:none;font-size:10pt}}</style></head>
 <body><h1>${escaped(project.name)}</h1><p>${checks.length - failing.length} of ${checks.length} checks hold${failing.length > 0 ? `, ${failing.length} fail` : ''}.</p>
 ${cases}${failing.length > MOST_CASES ? `<p>And ${failing.length - MOST_CASES} more, in the table below.</p>` : ''}
 <h2>All checks</h2><table><thead><tr><th>outcome</th><th>check</th><th>query</th><th>moment</th><th>wanted</th><th>got</th></tr></thead><tbody>
@@ -107,42 +138,3 @@ ${rows}
 </tbody></table></body></html>
 `;
 }
-
-/** The scene at the check's moment from above (flat: face on), with what was wanted and what was got marked. */
-function planOf(world: World, check: CheckResult, naming: Naming): string {
-	const b = world.bounds();
-	const [u, v] = world.flat ? [0, 1] : [0, 2];
-	const wanted = new Set([...(check.wanted.selects ?? []), ...(check.wanted.tie ?? [])]);
-	const got = new Set([...check.got.selected.map((s) => s.object), ...check.got.tied]);
-	const marked = world.objects.filter((o) => wanted.has(o.id) || got.has(o.id));
-	const shown = marked.length > 0 ? marked : world.objects;
-	let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
-	for (const o of shown) {
-		x0 = Math.min(x0, o.position[u]);
-		x1 = Math.max(x1, o.position[u]);
-		y0 = Math.min(y0, o.position[v]);
-		y1 = Math.max(y1, o.position[v]);
-	}
-	const room = Math.max(x1 - x0, y1 - y0, world.flat ? 0.2 : 4) * 0.6;
-	[x0, x1, y0, y1] = [x0 - room, x1 + room, y0 - room, y1 + room];
-	const unit = (x1 - x0) / 100;
-	const at = (y: number) => (world.flat ? y1 + y0 - y : y);
-	const rects = world.shapes
-		.map((s) => {
-			const [a, c] = [b[6 * s.index + u], b[6 * s.index + u + 3]];
-			const [d, e] = [b[6 * s.index + v], b[6 * s.index + v + 3]];
-			if (c < x0 || a > x1 || e < y0 || d > y1 || (c - a > 2 * (x1 - x0) && e - d > 2 * (y1 - y0))) return '';
-			const tone = got.has(s.object.id) ? '#a43a1a' : wanted.has(s.object.id) ? '#975a00' : 'none';
-			return `<rect x="${n(a)}" y="${n(world.flat ? at(e) : d)}" width="${n(c - a)}" height="${n(e - d)}" fill="${tone}" fill-opacity=".35" stroke="${tone === 'none' ? '#51646c' : tone}" stroke-width="${n(unit * 0.4)}"/>`;
-		})
-		.join('');
-	const labels = marked
-		.map(
-			(o) =>
-				`<text x="${n(o.position[u] + unit)}" y="${n(at(o.position[v]))}" font-size="${n(unit * 3)}">${escaped(naming('object', o.id))} (${got.has(o.id) ? 'got' : 'wanted'})</text>`,
-		)
-		.join('');
-	return `<svg viewBox="${n(x0)} ${n(y0)} ${n(x1 - x0)} ${n(y1 - y0)}" role="img" aria-label="Plan of the scene">${rects}${labels}</svg>`;
-}
-
-const n = (value: number): string => String(Number(value.toFixed(4)));

@@ -1,12 +1,15 @@
 /** Check results as JUnit XML, in the dialect build servers share: a suite per project, a case per check. */
 import type { CheckResult } from '../checks/check';
+import type { Project } from '../project/schema';
 import { escapeMarkup } from '../project/text';
-import { wordsOfVerdict } from '../query/words';
+import { reasonOf } from './named';
 
 /** A project's name and the results of its checks. */
 export interface SuiteResult {
 	project: string;
 	checks: CheckResult[];
+	/** The project itself, where things are to be called by their names. */
+	of?: Project;
 }
 
 /** What XML cannot carry: controls and halves of characters. */
@@ -34,13 +37,10 @@ export function junitXml(suites: readonly SuiteResult[]): string {
 			const head = `    <testcase classname="${escaped(`${suite.project}.${place}`)}" name="${escaped(check.id)}"`;
 			if (check.pass) lines.push(`${head}/>`);
 			else {
-				const ladder = check.got.verdicts.map(
-					(v) =>
-						`${v.object}: ${v.stage}${v.stage === 'selected' || v.stage === 'tied' ? '' : `, ${wordsOfVerdict(v)}`}`,
-				);
+				const reason = escaped(reasonOf(suite.of, check));
 				lines.push(
 					`${head}>`,
-					`      <failure type="check" message="${escaped(check.reason)}">${escaped([check.reason, ...ladder].join('\n'))}</failure>`,
+					`      <failure type="check" message="${reason}">${reason}</failure>`,
 					'    </testcase>',
 				);
 			}

@@ -70,10 +70,22 @@ const Item = memo(({ id, name, kind, off, here, stage, words, fail, hold, first,
 	const store = useBenchStore();
 	return (
 		<li className={`border-l-3 ${here ? 'border-l-ink bg-[var(--wash)]' : 'border-l-transparent'}`}>
+			{here && (
+				<span className="flex items-baseline justify-between gap-2 pt-1.5 pr-2.5 pl-1">
+					<TextField
+						label="Name of the query"
+						className={`min-w-0 flex-1 border-transparent! bg-transparent! px-1.5! font-semibold hover:border-line! ${off ? 'line-through' : ''}`}
+						value={name}
+						onCommit={(next) => nameThing(store, 'query', id, next)}
+					/>
+					<span className="text-[11.5px] text-quiet">{kind}</span>
+				</span>
+			)}
 			<button
 				type="button"
 				aria-current={here}
-				className="block w-full px-2.5 py-1.5 text-left hover:bg-[var(--wash)]"
+				aria-label={`${name}, ${kind}: ${words}${fail === null ? '' : fail > 0 ? `, ${fail} fail` : `, ${hold} hold`}`}
+				className={`block w-full px-2.5 text-left hover:bg-[var(--wash)] ${here ? 'pb-1' : 'py-1.5'}`}
 				onClick={() => store.getState().open(id)}
 				onKeyDown={(event) => {
 					if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
@@ -81,10 +93,12 @@ const Item = memo(({ id, name, kind, off, here, stage, words, fail, hold, first,
 					moveQuery(store, id, event.key === 'ArrowUp' ? -1 : 1);
 				}}
 			>
-				<span className="flex items-baseline justify-between gap-2">
-					<span className={`truncate font-semibold ${off ? 'line-through' : ''}`}>{name}</span>
-					<span className="text-[11.5px] text-quiet">{kind}</span>
-				</span>
+				{!here && (
+					<span className="flex items-baseline justify-between gap-2">
+						<span className={`truncate font-semibold ${off ? 'line-through' : ''}`}>{name}</span>
+						<span className="text-[11.5px] text-quiet">{kind}</span>
+					</span>
+				)}
 				<span className="flex items-center gap-1.5 text-[12px]">
 					<Mark stage={stage} size={10} />
 					<span className="truncate text-quiet">{words}</span>
@@ -104,13 +118,7 @@ const Item = memo(({ id, name, kind, off, here, stage, words, fail, hold, first,
 const Handling = memo(({ id, name, off, first, last }: Pick<ItemProps, 'id' | 'name' | 'off' | 'first' | 'last'>) => {
 	const store = useBenchStore();
 	return (
-		<div role="toolbar" aria-label={`Query ${name}`} className="flex items-center px-1 pb-1">
-			<TextField
-				label="Name of the query"
-				className="min-w-0 flex-1 border-transparent! bg-transparent! text-[12px] hover:border-line!"
-				value={name}
-				onCommit={(next) => nameThing(store, 'query', id, next)}
-			/>
+		<div role="toolbar" aria-label={`Query ${name}`} className="flex items-center justify-end px-1 pb-1">
 			<Small label="Move up" disabled={first} onClick={() => moveQuery(store, id, -1)}>
 				<ArrowUp size={12} />
 			</Small>

@@ -41,6 +41,7 @@ export default function HistoryChart({ runs, onPoint }: { runs: readonly Run[]; 
 				{
 					name: 'hold',
 					type: 'bar',
+					barMaxWidth: 28,
 					stack: 'checks',
 					data: inTime.map((r) => r.hold),
 					itemStyle: { color: of('quiet') },

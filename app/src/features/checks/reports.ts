@@ -5,7 +5,7 @@ import { saveText } from '../../data/files';
 type ReportKind = 'JUnit XML' | 'CSV' | 'Markdown' | 'HTML page';
 
 export function saveReport(kind: ReportKind, project: Project): void {
-	const suite = { project: project.id, checks: runChecks(project, activeChecks(project)) };
+	const suite = { project: project.id, of: project, checks: runChecks(project, activeChecks(project)) };
 	switch (kind) {
 		case 'JUnit XML':
 			return saveText(junitXml([suite]), `${project.id}.junit.xml`, 'application/xml');

@@ -37,9 +37,9 @@ function MomentSwitch() {
 					...(moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id })),
 				]}
 				onChange={(id) => store.getState().lookAt(id === '' ? null : id)}
-				className="max-w-44 max-[1240px]:max-w-32"
+				className="max-w-44 max-[1240px]:max-w-32 max-[980px]:max-w-24"
 			/>
-			<Button quiet onClick={() => store.getState().show('moments')}>
+			<Button quiet className="max-[980px]:px-1!" onClick={() => store.getState().show('moments')}>
 				Moments
 			</Button>
 		</span>
@@ -84,7 +84,7 @@ export function TopBar() {
 	const redoing = useDeferredBench((s) => s.future.at(-1)?.label);
 	const key = useDeferredBench((s) => s.key);
 	return (
-		<header className="flex h-10 items-center gap-2 border-b bg-panel px-3">
+		<header className="flex h-10 items-center gap-2 overflow-hidden border-b bg-panel px-3 max-[980px]:gap-1 max-[980px]:px-1.5">
 			<Link to="/" className="flex items-center gap-1.5 font-semibold" aria-label="Frelk, all projects">
 				<svg viewBox="0 0 24 24" width="17" height="17" aria-hidden="true">
 					<path d="M1 12h8" stroke="var(--quiet)" strokeWidth="2.4" />
@@ -92,10 +92,10 @@ export function TopBar() {
 				</svg>
 				Frelk
 			</Link>
-			<span className="text-line" aria-hidden="true">
+			<span className="text-line max-[980px]:hidden" aria-hidden="true">
 				/
 			</span>
-			<h1 className="max-w-60 min-w-16">
+			<h1 className="max-w-60 min-w-16 max-[1140px]:max-w-32 max-[980px]:sr-only">
 				<TextField
 					label="Project name"
 					className="border-transparent! bg-transparent! font-semibold [field-sizing:content] hover:border-line!"
@@ -145,7 +145,9 @@ export function TopBar() {
 				<Button quiet aria-label="Find a command, object or query" onClick={() => store.getState().show('commands')}>
 					Find <kbd className="figure text-quiet max-[1240px]:hidden">Ctrl K</kbd>
 				</Button>
-				<Button onClick={() => exportProject(store.getState().project)}>Export</Button>
+				<Button className="max-[980px]:px-1!" onClick={() => exportProject(store.getState().project)}>
+					Export
+				</Button>
 				<ThemeSwitch />
 			</span>
 		</header>

@@ -133,10 +133,10 @@ function Tools({
 					label="Tint objects by"
 					value={tint}
 					options={[
-						{ value: 'layer', label: 'by layer' },
-						{ value: 'tag', label: 'by tag' },
-						{ value: 'side', label: 'by side' },
-						{ value: 'verdict', label: 'by verdict' },
+						{ value: 'layer', label: 'tint by layer' },
+						{ value: 'tag', label: 'tint by tag' },
+						{ value: 'side', label: 'tint by side' },
+						{ value: 'verdict', label: 'tint by verdict' },
 					]}
 					onChange={(by) => store.getState().tintBy(by)}
 				/>

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { verdictOn } from '../../../model/derived';
 import { nameOf } from '../../../model/names';
 import { useBench, useBenchStore, useDerived } from '../../../model/use-bench';
+import { Button } from '../../../ui/controls';
 import { beginDrag } from '../../../ui/drag';
 import { Mark } from '../../../ui/marks';
 import { placeAt } from '../handles/object-handles';
@@ -30,6 +31,7 @@ export default function Pile({ world, query }: { world: World; query: QueryOf<'p
 	const project = useBench((s) => s.project);
 	const { current } = useDerived();
 	const [over, setOver] = useState<number | null>(null);
+	const [asked, setAsked] = useState<{ id: string; at: number } | null>(null);
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const placement = placementOf({ world, query, asker, hitOf: () => null });
 	if (isNote(placement) || !placement.path) return null;
@@ -40,13 +42,32 @@ export default function Pile({ world, query }: { world: World; query: QueryOf<'p
 		const object = world.objectById.get(id);
 		if (!object || rest.length === 0) return;
 		const at = Math.max(0, Math.min(rest.length, to));
-		const z = Number(depthBetween(rest[at - 1]?.position[2], rest[at]?.position[2], 0.01).toFixed(6));
+		const [above, below] = [rest[at - 1]?.position[2], rest[at]?.position[2]];
+		const z = Number(depthBetween(above, below, 0.01).toFixed(6));
+		// Between two at one depth there is no room: they would tie, all three.
+		if (above !== undefined && above === below) return setAsked({ id, at });
 		if (z !== object.position[2])
 			store
 				.getState()
 				.edit(`Depth of ${nameOf(project, 'object', id)}`, (draft) =>
 					placeAt(draft, world, id, [object.position[0], object.position[1], z]),
 				);
+	};
+	const setApart = () => {
+		if (!asked) return;
+		const rest = pile.filter((o) => o.id !== asked.id);
+		const object = world.objectById.get(asked.id);
+		setAsked(null);
+		if (!object) return;
+		const level = rest[asked.at]?.position[2] ?? 0;
+		// What lies over the gap is lifted by two steps, and the one put between by one.
+		const step = Math.min(0.01, ...rest.map((o) => o.position[2] - level).filter((d) => d > 0)) / 4;
+		const raised = rest.slice(0, asked.at).filter((o) => o.position[2] === level);
+		store.getState().edit(`Depth of ${nameOf(project, 'object', asked.id)}`, (draft) => {
+			for (const o of raised)
+				placeAt(draft, world, o.id, [o.position[0], o.position[1], Number((level + 2 * step).toFixed(6))]);
+			placeAt(draft, world, asked.id, [object.position[0], object.position[1], Number((level + step).toFixed(6))]);
+		});
 	};
 	return (
 		<section
@@ -55,6 +76,22 @@ export default function Pile({ world, query }: { world: World; query: QueryOf<'p
 			data-keeps-wheel
 		>
 			<h2 className="px-2 text-[12px] text-quiet">Under the cursor, uppermost first</h2>
+			{asked && (
+				<div role="alertdialog" aria-label="They would tie" className="border-b px-2 py-1 text-[12px]">
+					<p>
+						The two lie at one depth: with {nameOf(project, 'object', asked.id)} between, they would tie. Put it between
+						and set them apart?
+					</p>
+					<p className="mt-1 flex gap-1">
+						<Button autoFocus onClick={setApart}>
+							Set them apart
+						</Button>
+						<Button quiet onClick={() => setAsked(null)}>
+							Leave it
+						</Button>
+					</p>
+				</div>
+			)}
 			<ol className="max-h-44 overflow-auto">
 				{pile.map((object, i) => {
 					const verdict = verdictOn(world, current, object.id);

@@ -1,0 +1,130 @@
+/** What a report on paper says of a failing check. */
+import { describe, expect, it } from 'vitest';
+import { failureOf, runChecks } from '../checks/check';
+import type { Project, Query } from '../project/schema';
+import { answerTo, ball, box, object, project } from '../tests/scene';
+import { htmlReport, markdownReport } from './files';
+import { junitXml } from './junit';
+import { sentenceOf, wordsOfDifference } from './sentence';
+
+const ray = { id: 'gaze', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, length: 9 };
+
+function behindGlass(): Project {
+	const p = project(
+		[
+			{ ...object('crank', [0, 0, -5], [ball(0.3)]), name: 'Bow crank' },
+			{ ...object('pane', [0, 0, -2], [box([2, 2, 0.1])], { layer: 'wall' }), name: 'Glass pane' },
+			{ ...object('far', [3, 0, -4], [ball(0.3)]), name: 'Far thing' },
+		],
+		[{ ...ray, name: 'Gaze', selects: { layers: ['a'] }, sight: { blockers: ['wall'] } }],
+	);
+	p.moments = [{ id: 'shut', name: 'Shut', objects: { crank: { states: { open: false } } } }];
+	p.checks = [{ id: 'sees', query: 'gaze', moment: 'shut', expect: { selects: ['crank'] } }];
+	return p;
+}
+
+describe('a failing check on paper', () => {
+	const p = behindGlass();
+	const checks = runChecks(p);
+	const page = htmlReport(p, checks);
+
+	it('says the verdict of what was wanted first, the sentence, and what the moment changes', () => {
+		const [wanted, sentence, moment] = [
+			'<h3>Wanted</h3>',
+			'find a; stopped by wall',
+			'At this moment: Bow crank: open',
+		];
+		for (const part of [wanted, sentence, moment]) expect(page).toContain(part);
+		expect(page).toMatch(/<b>Bow crank<\/b>: sight, [\d.]+ m behind Glass pane/);
+		expect(page).toContain('Nearest to it');
+		expect(page).toContain('<b>Far thing</b>: missed');
+		expect(page).not.toContain('<b>Glass pane</b>: layer');
+	});
+
+	it('draws a plan and a section along the ray, with what is in the way and a bar where it is cut', () => {
+		expect(page.match(/<svg/g)).toHaveLength(2);
+		expect(page).toContain('Section: Z to the right, Y up');
+		expect(page).toContain('Glass pane: in the way');
+		expect(page).toContain('Bow crank: wanted');
+		expect(page.match(/stroke-width="3.5"/g)).toHaveLength(2);
+	});
+
+	it('writes no name over another', () => {
+		for (const [svg] of page.matchAll(/<svg.*?<\/svg>/g)) {
+			const texts = [...svg.matchAll(/<text x="([\d.-]+)" y="([\d.-]+)"[^>]*>([^<]*)</g)].map(([, x, y, text]) => ({
+				x: Number(x),
+				y: Number(y),
+				w: (text as string).length * 6,
+			}));
+			expect(texts.length).toBeGreaterThan(1);
+			for (const [i, a] of texts.entries())
+				for (const b of texts.slice(i + 1))
+					expect(a.x + a.w < b.x || b.x + b.w < a.x || Math.abs(a.y - b.y) > 11).toBe(true);
+		}
+	});
+
+	it('calls things by name with their ids beside, with one reason each', () => {
+		const suite = [{ project: p.id, of: p, checks }];
+		const xml = junitXml(suite);
+		expect(xml).toContain('wanted Bow crank (crank), got nothing (Bow crank (crank): sight,');
+		expect(xml).not.toContain('far');
+		const row = markdownReport(suite)
+			.split('\n')
+			.find((l) => l.startsWith('| sees')) as string;
+		for (const part of ['Gaze (gaze)', 'Shut (shut)', 'Bow crank (crank)']) expect(row).toContain(part);
+	});
+});
+
+describe('lists of several', () => {
+	const all = {
+		id: 'q',
+		kind: 'overlap',
+		at: { point: [0, 0, 0] },
+		shape: { kind: 'sphere', radius: 9 },
+		choose: { take: 'all' },
+	};
+	const answer = answerTo(
+		all,
+		['a1', 'a2', 'a3'].map((id, i) => object(id, [0, 0, -1 - i], [ball(0.1)])),
+	);
+
+	it('say what is missing, what is too much and what is out of order', () => {
+		expect(failureOf({ selects: ['a1', 'a2', 'a3'] }, answer)).toBe('');
+		expect(failureOf({ selects: ['a1', 'a2', 'a3', 'b'] }, answer)).toContain('wanted 4, got 3: missing b');
+		expect(failureOf({ selects: ['a1'] }, answer)).toContain('wanted 1, got 3: too much: a2, a3');
+		expect(failureOf({ selects: ['a1', 'a3', 'a2'] }, answer)).toContain('out of order: place 2 is a2, wanted a3');
+		expect(failureOf({ selects: ['a3', 'a1', 'a2'], order: 'any' }, answer)).toBe('');
+	});
+});
+
+describe('sentences', () => {
+	const plain = (_kind: string, id: string) => id;
+
+	it('say what a query asks', () => {
+		const query = {
+			...ray,
+			selects: {
+				layers: ['a'],
+				tags: { any: ['x', 'y'], none: ['z'] },
+				when: [{ of: 'target', state: 'jammed', is: false }],
+			},
+			range: { max: 4 },
+			sight: { blockers: 'all' },
+		} as unknown as Query;
+		expect(sentenceOf(query, plain)).toBe(
+			'From (0, 0, 0) along (0, 0, -1), up to 9 m, find a; tagged any of x, y; not tagged z; where jammed is no; up to 4 m away; of several take 1, by distance.'.replace(
+				'; of several',
+				'; stopped by any layer; of several',
+			),
+		);
+	});
+
+	it('say what a moment changes', () => {
+		expect(
+			wordsOfDifference({ of: 'object', id: 'crank', field: 'states', key: 'open', from: null, to: true }, plain),
+		).toBe('crank: open not set → yes');
+		expect(
+			wordsOfDifference({ of: 'scene', id: '', field: 'position', key: null, from: [0, 0, 0], to: [1, 0, 2.5] }, plain),
+		).toBe('scene: position (0, 0, 0) → (1, 0, 2.5)');
+	});
+});
