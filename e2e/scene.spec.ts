@@ -64,6 +64,9 @@ test('a scene of three objects is built by hand, every kind of query asked, and 
 	await slip(page).getByLabel('Name', { exact: true }).fill('Lemon box');
 	await slip(page).getByLabel('Name', { exact: true }).press('Enter');
 	await place(page, '0', '0', '-3');
+	// As high as a porter looks.
+	await slip(page).getByLabel('body height').fill('1.2');
+	await slip(page).getByLabel('body height').press('Enter');
 	await drop(page, 'sphere', 'Buoy');
 	await place(page, '2', '0', '-3');
 	await drop(page, 'capsule', 'Porter');

@@ -1,5 +1,6 @@
 /** A project's text to the outcome of its checks, as the server answers it. */
-import { activeChecks, formatPath, oneLine, readBytes, runChecks } from '@frelk/core';
+import { activeChecks, checkRuns, formatPath, isOn, oneLine, readBytes, runChecks, runChecksIn } from '@frelk/core';
+import { inFileOrder, printedRun } from './results';
 
 /** What the server answers: an HTTP status and the text of a JSON body. */
 export interface Reply {
@@ -24,14 +25,20 @@ export function checkBytes(bytes: Uint8Array): Reply {
 		);
 	}
 	const { project } = reading;
-	if (activeChecks(project).length === 0) return refused('there is no check to run');
-	const checks = runChecks(project);
+	if (activeChecks(project).length + runChecksIn(project).filter(isOn).length === 0)
+		return refused('there is no check to run');
+	const checks = inFileOrder({
+		project: project.id,
+		of: project,
+		checks: runChecks(project),
+		runs: checkRuns(project),
+	});
 	const failed = checks.filter((c) => !c.pass).length;
 	return {
 		status: 200,
 		body: JSON.stringify({
 			format: 'frelk-checks/1',
-			projects: [{ project: project.id, checks }],
+			projects: [{ project: project.id, checks: checks.map((c) => ('run' in c ? printedRun(c) : c)) }],
 			passed: checks.length - failed,
 			failed,
 		}),

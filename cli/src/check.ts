@@ -3,25 +3,34 @@ import {
 	activeChecks,
 	type Check,
 	type CheckResult,
+	checkRuns,
 	csvReport,
 	decodeUtf8,
 	didYouMean,
 	type Expect,
 	htmlReport,
+	isOn,
+	isStill,
 	junitXml,
 	markdownReport,
 	oneLine,
 	type Project,
+	type RunCheck,
+	type RunExpect,
 	readProject,
 	replaceExpectations,
 	runChecks,
+	runChecksIn,
 	type SuiteResult,
 	updatedExpectation,
+	updatedRunExpectation,
 	wordsOfGot,
+	wordsOfRunWanted,
 	wordsOfWanted,
 } from '@frelk/core';
 import { type Io, load, replaceFile, type Source, UsageError, write } from './files';
 import { indented } from './json';
+import { inFileOrder, printedRun } from './results';
 
 export interface CheckOptions {
 	moment?: string;
@@ -47,42 +56,46 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	const moments = loaded.flatMap(({ project }) => (project.moments ?? []).map((m) => m.id));
 	if (options.moment !== undefined && !moments.includes(options.moment))
 		throw new UsageError(`${files.join(', ')}: no moment "${options.moment}"${didYouMean(options.moment, moments)}`);
-	const chosen = loaded.map(({ project }) => ({ project, checks: choose(project, options) }));
-	if (options.only !== undefined && chosen.every((c) => c.checks.length === 0)) {
+	const chosen = loaded.map(({ project }) => ({
+		project,
+		checks: choose(project, options),
+		runs: chooseRuns(project, options),
+	}));
+	const none = chosen.every((c) => c.checks.length + c.runs.length === 0);
+	if (options.only !== undefined && none) {
 		const ids = loaded.flatMap(({ project }) => (project.checks ?? []).map((c) => c.id));
 		throw new UsageError(`no check "${options.only}"${didYouMean(options.only, ids)}`);
 	}
-	if (chosen.every((c) => c.checks.length === 0))
+	if (none)
 		throw new UsageError(
 			`${files.join(', ')}: there is no check to run${options.moment === undefined ? '' : ` at the moment "${options.moment}"`}`,
 		);
 	let place = 0;
-	const suites: SuiteResult[] = chosen.map(({ project, checks }) => ({
+	// Shards deal the checks out one by one over all files, so that they come out alike in size.
+	const mine = () => shard === null || place++ % shard.of === shard.index - 1;
+	const suites: SuiteResult[] = chosen.map(({ project, checks, runs }) => ({
 		project: project.id,
 		of: project,
-		// Shards deal the checks out one by one over all files, so that they come out alike in size.
-		checks: run(
-			io,
-			project,
-			checks.filter(() => shard === null || place++ % shard.of === shard.index - 1),
-			options.json !== true,
+		checks: run(io, project, checks.filter(mine), options.json !== true),
+		runs: checkRuns(project, runs.filter(mine), (done, of) =>
+			io.doing(`${project.id}: step ${done} of ${of} of its runs`),
 		),
 	}));
 	io.doing('writing the reports');
-	const all = suites.flatMap((s) => s.checks);
+	const all = suites.flatMap((s): { pass: boolean }[] => [...s.checks, ...(s.runs ?? [])]);
 	const failed = all.filter((c) => !c.pass).length;
 	if (options.junit !== undefined) await write(options.junit, junitXml(suites));
 	if (options.csv !== undefined) await write(options.csv, csvReport(suites));
 	if (options.markdown !== undefined) await write(options.markdown, markdownReport(suites));
 	if (options.html !== undefined && loaded[0] && suites[0])
-		await write(options.html, htmlReport(loaded[0].project, suites[0].checks));
+		await write(options.html, htmlReport(loaded[0].project, suites[0].checks, suites[0].runs));
 	if (options.update) return await update(io, loaded, suites);
 	if (options.json) printJson(io, suites, all.length - failed, failed);
 	else {
 		const red = (text: string) => (io.colour ? `\u001b[31m${text}\u001b[0m` : text);
 		for (const suite of suites)
-			for (const c of suite.checks) {
-				const where = `${suite.project}  ${c.query}${c.moment === null ? '' : ` at ${c.moment}`}  ${c.id}`;
+			for (const c of inFileOrder(suite)) {
+				const where = `${suite.project}  ${'run' in c ? c.run : c.query}${c.moment === null ? '' : ` at ${c.moment}`}  ${c.id}`;
 				io.out(c.pass ? `holds  ${where}\n` : `${red('fails')}  ${where}: ${c.reason}\n`);
 			}
 		io.out(`${all.length - failed} hold, ${failed} fail\n`);
@@ -105,10 +118,11 @@ function printJson(io: Io, suites: readonly SuiteResult[], passed: number, faile
 	io.out('{\n  "format": "frelk-checks/1",\n  "projects": [');
 	suites.forEach((suite, i) => {
 		io.out(`${i === 0 ? '' : ','}\n    {\n      "project": ${JSON.stringify(suite.project)},\n      "checks": [`);
-		suite.checks.forEach((check, k) => {
-			io.out(`${k === 0 ? '' : ','}\n        ${indented(check, 8)}`);
+		const results = inFileOrder(suite);
+		results.forEach((result, k) => {
+			io.out(`${k === 0 ? '' : ','}\n        ${indented('run' in result ? printedRun(result) : result, 8)}`);
 		});
-		io.out(`${suite.checks.length > 0 ? '\n      ' : ''}]\n    }`);
+		io.out(`${results.length > 0 ? '\n      ' : ''}]\n    }`);
 	});
 	io.out(`\n  ],\n  "passed": ${passed},\n  "failed": ${failed}\n}\n`);
 }
@@ -120,11 +134,23 @@ async function update(io: Io, loaded: readonly Source[], suites: readonly SuiteR
 	for (const [i, source] of loaded.entries()) {
 		const { project } = source;
 		const places = new Map((project.checks ?? []).map((c, place) => [c.id, place]));
-		const wanted = new Map<number, Expect>();
+		const wanted = new Map<number, Expect | RunExpect>();
+		for (const result of suites[i]?.runs ?? []) {
+			const place = places.get(result.id);
+			if (result.pass || place === undefined) continue;
+			const next = updatedRunExpectation(result);
+			if (!next) {
+				left++;
+				io.out(`stays  ${project.id}  ${result.id}: ${result.reason}\n`);
+				continue;
+			}
+			io.out(`wants  ${project.id}  ${result.id}: ${wordsOfRunWanted(result.wanted)} → ${wordsOfRunWanted(next)}\n`);
+			wanted.set(place, next);
+		}
 		for (const result of suites[i]?.checks ?? []) {
 			const place = places.get(result.id);
 			const target = place === undefined ? undefined : project.checks?.[place];
-			if (result.pass || !target || place === undefined) continue;
+			if (result.pass || !target || !isStill(target) || place === undefined) continue;
 			const next = updatedExpectation(target, result.got);
 			if (!next) {
 				left++;
@@ -142,7 +168,7 @@ async function update(io: Io, loaded: readonly Source[], suites: readonly SuiteR
 }
 
 /** The file's text with other expectations, and every other character as it was. @throws Error where that would not be read as meant */
-function updatedText({ bytes, project }: Source, wanted: ReadonlyMap<number, Expect>): string {
+function updatedText({ bytes, project }: Source, wanted: ReadonlyMap<number, Expect | RunExpect>): string {
 	const text = replaceExpectations(decodeUtf8(bytes) as string, wanted);
 	const reading = readProject(text);
 	const meant = { ...project, checks: project.checks?.map((c, i) => ({ ...c, expect: wanted.get(i) ?? c.expect })) };
@@ -155,6 +181,16 @@ function choose(project: Project, options: CheckOptions): Check[] {
 	return activeChecks(project).filter(
 		(c) =>
 			(options.moment === undefined || c.moment === options.moment) &&
+			(options.only === undefined || c.id === options.only),
+	);
+}
+
+function chooseRuns(project: Project, options: CheckOptions): RunCheck[] {
+	const moments = new Map((project.runs ?? []).map((r) => [r.id, r.moment]));
+	return runChecksIn(project).filter(
+		(c) =>
+			isOn(c) &&
+			(options.moment === undefined || moments.get(c.run) === options.moment) &&
 			(options.only === undefined || c.id === options.only),
 	);
 }

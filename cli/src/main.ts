@@ -3,6 +3,7 @@ import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { answer } from './answer';
 import { check } from './check';
 import { type Io, UsageError, validate } from './files';
+import { runThroughs } from './run';
 import { watch } from './watch';
 
 /** Exit codes: all well, a check failed, the file or the call is wrong, internal error. */
@@ -41,6 +42,14 @@ function program(io: Io, done: (code: number) => void): Command {
 		.action(async (files: string[], options) =>
 			done(options.watch ? await watch(io, files, options) : await check(io, files, options)),
 		);
+	frelk
+		.command('run')
+		.description('Run the run-throughs of a project, and say what happens.')
+		.argument('<file>', 'a project file, or -')
+		.option('--run <id>', 'only this run; may be given several times', collect, [])
+		.option('--json', 'print JSON to standard output and nothing else there')
+		.option('--csv', 'print a table of all events')
+		.action(async (file: string, options) => done(await runThroughs(io, file, options)));
 	frelk
 		.command('validate')
 		.description('Say what is wrong with project files, with the place.')

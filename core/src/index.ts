@@ -5,6 +5,7 @@ export { expectationOf, updatedExpectation } from './checks/expect';
 export { type Firmness, type Nudge, type Robustness, robustnessOf } from './checks/robustness';
 export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer } from './checks/survey';
 export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
+export { isOn, isStill, runChecksIn, stillChecks } from './project/check-kinds';
 export { describe, oneLine } from './project/describe';
 export {
 	applyChanges,
@@ -27,10 +28,12 @@ export { type Repair, repairProject } from './project/repair';
 export { rounded, roundedTriple } from './project/rounding';
 export type {
 	Anchor,
+	AnyCheck,
 	Camera,
 	Check,
 	Condition,
 	Direction,
+	Effect,
 	Expect,
 	LikeShape,
 	Moment,
@@ -41,15 +44,20 @@ export type {
 	QueryOf,
 	Rule,
 	RuleName,
+	Run,
+	RunCheck,
+	RunExpect,
 	Scene,
 	SceneObject,
 	Shape,
 	ShapeKind,
 	Stance,
 	StateValue,
+	Track,
 	Vec2,
 	Vec3,
 	VolumeShape,
+	WatchEntry,
 } from './project/schema';
 export { ANCHOR_KEYS, FORMAT, ID_PATTERN, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';
 export { escapeMarkup, slug } from './project/text';
@@ -78,4 +86,9 @@ export { isOpenAt } from './query/windows';
 export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './query/words';
 export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
+export { checkRuns, judgeRun, type RunCheckResult, updatedRunExpectation, wordsOfRunWanted } from './run/check';
+export type { Instead, RunEvent, RunResult, SwingFigures, WatchFigures } from './run/events';
+export type { Chosen } from './run/memory';
+export { lastStep, type RunOptions, runThrough, watchId } from './run/run';
+export { runLog, wordsOfEvent } from './run/words';
 export * from './world/world';

@@ -1,4 +1,4 @@
-import { type CheckResult, runChecks } from '@frelk/core';
+import { type CheckResult, runChecks, stillChecks } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { randomProject } from '@frelk/core/tests/project';
 import { dice } from '@frelk/core/tests/random';
@@ -30,7 +30,7 @@ describe('the checks an edit can have turned', () => {
 		});
 		const chained = p.queries.filter((q) => JSON.stringify(q).includes('"hitOf":"harbour-pick"')).map((q) => q.id);
 		expect(chained.length).toBeGreaterThan(0);
-		const wanted = (p.checks ?? [])
+		const wanted = stillChecks(p)
 			.filter((c) => c.query === 'harbour-pick' || chained.includes(c.query))
 			.map((c) => c.id);
 		expect([...affectedChecks(p, picked)]).toEqual(expect.arrayContaining(wanted));
@@ -38,7 +38,9 @@ describe('the checks an edit can have turned', () => {
 		const base = p.moments?.find((m) => p.moments?.some((o) => o.on === m.id))?.id ?? '';
 		const above = (p.moments ?? []).filter((m) => m.on === base).map((m) => m.id);
 		const changed = produce(p, (d) => void (d.moments!.find((m) => m.id === base)!.states = { 'tide-high': true }));
-		const at = (p.checks ?? []).filter((c) => c.moment === base || above.includes(c.moment ?? '')).map((c) => c.id);
+		const at = stillChecks(p)
+			.filter((c) => c.moment === base || above.includes(c.moment ?? ''))
+			.map((c) => c.id);
 		expect([...affectedChecks(p, changed)].sort()).toEqual(at.sort());
 	});
 

@@ -249,10 +249,12 @@ interface PopoverProps {
 }
 
 /** Fetched when one is first opened; from then on it is there at once. */
-let FetchedPopover: ComponentType<PopoverProps> | null = null;
+let FetchedPopover: ComponentType<
+	Omit<PopoverProps, 'summon'> & { open: boolean; onOpen: (open: boolean) => void }
+> | null = null;
 
-export function Popover(props: PopoverProps) {
-	const [state, setState] = useState<'closed' | 'open' | 'failed'>('closed');
+export function Popover({ summon, ...props }: PopoverProps) {
+	const [state, setState] = useState<'never' | 'closed' | 'open' | 'failed'>('never');
 	const open = () => {
 		if (FetchedPopover) return setState('open');
 		const release = holdKeys();
@@ -269,14 +271,14 @@ export function Popover(props: PopoverProps) {
 			},
 		);
 	};
-	const { summon } = props;
-	const summoned = useRef(summon);
+	const summoned = useRef<number | undefined>(undefined);
 	useEffect(() => {
-		if (summon === summoned.current) return;
+		if (summon === undefined || summon === summoned.current) return;
 		summoned.current = summon;
-		if (summon) open();
+		open();
 	});
-	if (state === 'open' && FetchedPopover) return <FetchedPopover key={summon ?? 0} {...props} />;
+	if ((state === 'open' || state === 'closed') && FetchedPopover)
+		return <FetchedPopover {...props} open={state === 'open'} onOpen={(is) => setState(is ? 'open' : 'closed')} />;
 	return (
 		<>
 			{cloneElement(props.trigger, { 'aria-haspopup': 'dialog', 'aria-expanded': false, onClick: open })}

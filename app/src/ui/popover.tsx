@@ -1,22 +1,25 @@
 /** A small window by the button that opened it. Fetched when the first one is opened, or before, when there is time. */
 import { clsx } from 'clsx';
 import { Popover } from 'radix-ui';
-import { type ReactElement, type ReactNode, useState } from 'react';
+import type { ReactElement, ReactNode } from 'react';
 
 export default function OpenedPopover({
 	trigger,
 	label,
 	children,
 	wide,
+	open,
+	onOpen,
 }: {
 	trigger: ReactElement;
 	label: string;
 	children: ReactNode;
 	wide?: boolean;
+	open: boolean;
+	onOpen: (open: boolean) => void;
 }) {
-	const [open, setOpen] = useState(true);
 	return (
-		<Popover.Root open={open} onOpenChange={setOpen}>
+		<Popover.Root open={open} onOpenChange={onOpen}>
 			<Popover.Trigger asChild>{trigger}</Popover.Trigger>
 			<Popover.Portal>
 				<Popover.Content
@@ -26,7 +29,7 @@ export default function OpenedPopover({
 					align="start"
 					onClick={(event) => {
 						// What was asked for was chosen; a list to choose several from stays.
-						if ((event.target as Element).closest('[data-chosen]')) setOpen(false);
+						if ((event.target as Element).closest('[data-chosen]')) onOpen(false);
 					}}
 					onCloseAutoFocus={(event) => {
 						// What was chosen has taken the focus to where one goes on.

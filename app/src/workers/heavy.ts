@@ -11,6 +11,7 @@ import {
 	readProject,
 	robustnessOf,
 	runChecks,
+	stillChecks,
 } from '@frelk/core';
 import { expose } from 'comlink';
 import { pictureOfText } from './picture';
@@ -40,7 +41,7 @@ const heavy = {
 	checks(text: string, ids: readonly string[], progress: (done: number) => void): CheckResult[] {
 		const project = opened(text);
 		const wanted = new Set(ids);
-		const checks = (project.checks ?? []).filter((c) => wanted.has(c.id));
+		const checks = stillChecks(project).filter((c) => wanted.has(c.id));
 		return runChecks(project, checks, progress, true);
 	},
 	/** Every query's answer at every moment. */

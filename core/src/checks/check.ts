@@ -1,4 +1,6 @@
 /** Checks: what a query should answer at a moment, held against what it does answer. */
+
+import { isOn, stillChecks } from '../project/check-kinds';
 import { oneLine } from '../project/describe';
 import type { Check, Expect, Project, Query } from '../project/schema';
 import { Answerer } from '../query/answer';
@@ -120,9 +122,8 @@ function because(expect: Expect, answer: Answer, naming: Naming, query: Query | 
 		: '';
 }
 
-/** Checks that are not switched off: `extras.off` keeps one in the file without running it. */
-export const activeChecks = (project: Project): Check[] =>
-	(project.checks ?? []).filter((c) => (c.extras as { off?: unknown } | undefined)?.off !== true);
+/** Checks of queries at moments that are not switched off: `extras.off` keeps one in the file without running it. */
+export const activeChecks = (project: Project): Check[] => stillChecks(project).filter(isOn);
 
 /**
  * Runs checks of a project; each moment's world is built once.

@@ -1,5 +1,7 @@
 /** How firmly a check holds: how far cursor, aim or asker may move before the answer is another one. */
+
 import { rotationOf, turned } from '../geometry/matrix';
+import { stillChecks } from '../project/check-kinds';
 import type { Check, Project, Query, Vec3 } from '../project/schema';
 import { Answerer } from '../query/answer';
 import { isNote, placementOf } from '../query/placement';
@@ -98,7 +100,7 @@ function nudgesOf(query: Query): Nudge[] {
  * @throws RangeError for an unknown check
  */
 export function robustnessOf(project: Project, id: string): Robustness {
-	const check = project.checks?.find((c) => c.id === id);
+	const check = stillChecks(project).find((c) => c.id === id);
 	if (!check) throw new RangeError(`no check "${id}"`);
 	const world = buildWorld(project, check.moment ?? null);
 	const query = world.queryById.get(check.query);

@@ -22,6 +22,8 @@ export function sinCos(degrees: number): [number, number] {
 export function rotationOf(rotation: Triple | undefined): Matrix {
 	if (!rotation) return new Float64Array([1, 0, 0, 0, 1, 0, 0, 0, 1]);
 	const [sy, cy] = sinCos(rotation[0]);
+	// Most things are turned about the vertical alone.
+	if (rotation[1] === 0 && rotation[2] === 0) return new Float64Array([cy, 0, sy, 0, 1, 0, -sy, 0, cy]);
 	const [sx, cx] = sinCos(rotation[1]);
 	const [sz, cz] = sinCos(rotation[2]);
 	return new Float64Array([

@@ -19,6 +19,8 @@ export const MOST_HULL_POINTS = 10_000;
 export const MOST_CHAIN = 256;
 /** Levels of lists and objects in each other, the file's own object being the first. */
 export const MOST_NESTING = 64;
+/** The number of the last step of a run. */
+export const MOST_STEPS = 100_000;
 /** Problems told of one file; the rest are counted. */
 export const MOST_PROBLEMS = 50;
 

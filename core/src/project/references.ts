@@ -1,9 +1,12 @@
 /** References between the parts of a project: everything named must be declared, ids are unique, and nothing stands on itself. */
 import { MOST_CHAIN } from './bounds';
 import { didYouMean, type Path, Problems, quoted } from './problems';
-import type { Anchor, Direction, Moment, Project } from './schema';
+import type { Anchor, Direction, Moment, Project, Query } from './schema';
 
 export type { Path } from './problems';
+
+/** How many a query takes; the same as the core's own, which stands above this. */
+const takeOf = (query: Query): number | 'all' => query.choose?.take ?? (query.kind === 'hitbox' ? 'all' : 1);
 
 /** The declared ids of a project, by collection. */
 interface Names {
@@ -151,8 +154,135 @@ export function checkReferences(
 		}
 	});
 
+	const runs = new Map((project.runs ?? []).map((r) => [r.id, r]));
+	(project.runs ?? []).forEach((run, i) => {
+		const path: Path = ['runs', i];
+		need('moment', run.moment, [...path, 'moment']);
+		const tracked = new Map<string, number>();
+		(run.tracks ?? []).forEach((track, j) => {
+			const at: Path = [...path, 'tracks', j];
+			const [kind, id] =
+				track.object !== undefined
+					? (['object', track.object] as const)
+					: track.camera !== undefined
+						? (['camera', track.camera] as const)
+						: track.query !== undefined
+							? (['query', track.query] as const)
+							: ([null, ''] as const);
+			if (kind) need(kind, id, [...at, kind]);
+			const key = `${kind ?? 'scene'} ${id}`;
+			const before = tracked.get(key);
+			if (before === undefined) tracked.set(key, j);
+			else
+				problems.add(
+					[...at, kind ?? 'scene'],
+					`${kind ? `the ${kind} "${id}"` : 'the scene'} has a track already, entry ${before}; one track for a thing at most`,
+				);
+			const shapes = kind === 'object' ? objectById.get(id)?.shapes : undefined;
+			const isPick = kind !== 'query' || queryById.get(id)?.kind === 'pick';
+			track.keys.forEach((given, k) => {
+				const here: Path = [...at, 'keys', k];
+				need('object', given.parent, [...here, 'parent']);
+				need('layer', given.layer, [...here, 'layer']);
+				need('side', given.side, [...here, 'side']);
+				needAll('tag', given.tags, [...here, 'tags']);
+				if (given.cursor && !isPick && queryById.has(id))
+					problems.add([...here, 'cursor'], `only a pick has a cursor; "${id}" is a ${queryById.get(id)?.kind}`);
+				if (kind !== 'object' || !objectById.has(id)) return;
+				for (const shape of Object.keys(given.shapes ?? {}))
+					if (!shapes?.some((s) => s.id === shape))
+						problems.add(
+							[...here, 'shapes', shape],
+							() =>
+								`"${id}" has no shape ${quoted(shape)}${didYouMean(
+									shape,
+									(shapes ?? []).map((s) => s.id),
+								)}`,
+						);
+			});
+		});
+		const watched = new Map<string, number>();
+		(run.watch ?? []).forEach((entry, j) => {
+			const at: Path = [...path, 'watch', j];
+			need('query', entry.query, [...at, 'query']);
+			const id = entry.id ?? entry.query;
+			const before = watched.get(id);
+			if (before === undefined) watched.set(id, j);
+			else
+				problems.add(
+					entry.id === undefined ? at : [...at, 'id'],
+					`the id "${id}" is already used by entry ${before}; ids of watch entries are unique in a run`,
+				);
+			const query = queryById.get(entry.query);
+			if (entry.stick && query && takeOf(query) !== 1)
+				problems.add([...at, 'stick'], `"stick" is for queries that take 1; "${entry.query}" takes ${takeOf(query)}`);
+		});
+		(run.swings ?? []).forEach((swing, j) => {
+			need('query', swing.query, [...path, 'swings', j, 'query']);
+			const query = queryById.get(swing.query);
+			if (query && query.kind !== 'hitbox')
+				problems.add([...path, 'swings', j, 'query'], `only a hitbox swings; "${swing.query}" is a ${query.kind}`);
+		});
+		(run.presses ?? []).forEach((press, j) => {
+			if (!watched.has(press.watch))
+				problems.add(
+					[...path, 'presses', j, 'watch'],
+					() => `no watch entry ${quoted(press.watch)}${didYouMean(press.watch, [...watched.keys()])}`,
+				);
+		});
+	});
+	const acted = new Map<string, number>();
+	(project.effects ?? []).forEach((effect, i) => {
+		const before = acted.get(effect.action);
+		if (before === undefined) acted.set(effect.action, i);
+		else
+			problems.add(
+				['effects', i, 'action'],
+				() => `${quoted(effect.action)} has an effect already, entry ${before}; an action has one`,
+			);
+		effect.do.forEach((line, j) => {
+			const at: Path = ['effects', i, 'do', j];
+			if (typeof line.of === 'object') need('object', line.of.object, [...at, 'of', 'object']);
+			if (typeof line.carriedBy === 'object') need('object', line.carriedBy.object, [...at, 'carriedBy', 'object']);
+			need('object', line.set?.parent, [...at, 'set', 'parent']);
+			need('layer', line.set?.layer, [...at, 'set', 'layer']);
+			need('side', line.set?.side, [...at, 'set', 'side']);
+			needAll('tag', line.set?.tags, [...at, 'set', 'tags']);
+			const of = typeof line.of === 'object' ? objectById.get(line.of.object) : undefined;
+			if (!of) return;
+			for (const shape of Object.keys(line.set?.shapes ?? {}))
+				if (!of.shapes?.some((s) => s.id === shape))
+					problems.add([...at, 'set', 'shapes', shape], () => `"${of.id}" has no shape ${quoted(shape)}`);
+		});
+	});
+
 	(project.checks ?? []).forEach((check, i) => {
 		const path: Path = ['checks', i];
+		if ('run' in check) {
+			const run = runs.get(check.run);
+			const { expect } = check;
+			if (!run)
+				problems.add([...path, 'run'], () => `no run ${quoted(check.run)}${didYouMean(check.run, runs.keys())}`);
+			else if (check.watch !== undefined) {
+				const ids = (run.watch ?? []).map((w) => w.id ?? w.query);
+				if (!ids.includes(check.watch))
+					problems.add(
+						[...path, 'watch'],
+						() =>
+							`the run "${run.id}" has no watch entry ${quoted(check.watch ?? '')}${didYouMean(check.watch ?? '', ids)}`,
+					);
+			} else if (check.swing !== undefined && check.swing >= (run.swings?.length ?? 0))
+				problems.add(
+					[...path, 'swing'],
+					`the run "${run.id}" has no swing ${check.swing}; it has ${run.swings?.length ?? 0}, counted from 0`,
+				);
+			for (const key of ['selects', 'tie', 'hits', 'never'] as const)
+				needAll('object', expect[key], [...path, 'expect', key]);
+			(expect.sequence ?? []).forEach((id, j) => {
+				need('object', id, [...path, 'expect', 'sequence', j]);
+			});
+			return;
+		}
 		need('query', check.query, [...path, 'query']);
 		need('moment', check.moment, [...path, 'moment']);
 		const at: Path = [...path, 'expect'];

@@ -1,5 +1,7 @@
 /** What depends on more than one field: the kind of scene, sizes that must fit, and which parts go together in a query. */
 import { buildPolygon, hasVolume } from '../geometry/hull';
+import { MOST_STEPS } from './bounds';
+import { applyMoment } from './moment';
 import type { Path, Problems } from './problems';
 import { checkParentsAtMoments } from './references';
 import type { Project, Query, Shape, VolumeShape } from './schema';
@@ -102,7 +104,84 @@ export function checkRules(project: Project, problems: Problems): void {
 			if (flat && overlay.rotation?.some((v) => v !== 0))
 				say([...path, 'cameras', id, 'rotation'], 'in a flat scene a camera has no rotation of its own');
 	});
+	(project.runs ?? []).forEach((run, i) => {
+		const path: Path = ['runs', i];
+		const last = Math.floor(run.duration / run.step + 1e-9);
+		if (!(last <= MOST_STEPS))
+			say([...path, 'step'], `makes ${last} steps of ${run.duration} s; at most ${MOST_STEPS} are allowed`);
+		(run.tracks ?? []).forEach((track, j) => {
+			track.keys.forEach((key, k) => {
+				const at: Path = [...path, 'tracks', j, 'keys', k];
+				if (track.camera !== undefined) {
+					if (flat && key.rotation?.some((v) => v !== 0))
+						say([...at, 'rotation'], 'in a flat scene a camera has no rotation of its own');
+					return;
+				}
+				turn(key.rotation, [...at, 'rotation']);
+				grow(key.scale, [...at, 'scale']);
+			});
+		});
+	});
+	(project.effects ?? []).forEach((effect, i) => {
+		effect.do.forEach((line, j) => {
+			turn(line.set?.rotation, ['effects', i, 'do', j, 'set', 'rotation']);
+			grow(line.set?.scale, ['effects', i, 'do', j, 'set', 'scale']);
+		});
+	});
 	checkParentsAtMoments(project, problems);
+	checkParentsInRuns(project, problems);
+}
+
+/** Parents that the tracks of a run would at some time close to a circle, laid over its moment. */
+function checkParentsInRuns(project: Project, problems: Problems): void {
+	(project.runs ?? []).forEach((run, i) => {
+		const tracks = (run.tracks ?? []).flatMap((track, j) =>
+			track.object !== undefined && track.keys.some((key) => key.parent !== undefined) ? [{ track, j }] : [],
+		);
+		if (tracks.length === 0) return;
+		let laid: ReturnType<typeof applyMoment>;
+		try {
+			laid = applyMoment(project, run.moment ?? null);
+		} catch {
+			// The moment itself is wrong, and said to be.
+			return;
+		}
+		const parent = new Map<string, string | undefined>(laid.objects.map((o) => [o.id, o.parent]));
+		const changes = tracks
+			.flatMap(({ track, j }) =>
+				track.keys.flatMap((key, k) =>
+					key.parent === undefined ? [] : [{ t: key.t, object: track.object as string, parent: key.parent, j, k }],
+				),
+			)
+			.sort((a, b) => a.t - b.t);
+		for (let at = 0; at < changes.length; ) {
+			// Keys of one time count together.
+			let end = at;
+			for (
+				;
+				end < changes.length && (changes[end] as { t: number }).t <= (changes[at] as { t: number }).t + 1e-9;
+				end++
+			) {
+				const { object, parent: to } = changes[end] as (typeof changes)[number];
+				parent.set(object, to ?? undefined);
+			}
+			for (; at < end; at++) {
+				const { t, object, j, k } = changes[at] as (typeof changes)[number];
+				const seen = new Set<string>();
+				let up: string | undefined = object;
+				while (up !== undefined && !seen.has(up)) {
+					seen.add(up);
+					up = parent.get(up);
+				}
+				if (up !== object) continue;
+				problems.add(
+					['runs', i, 'tracks', j, 'keys', k, 'parent'],
+					`at ${t} s "${object}" would hang on itself: the parents go round in a circle`,
+				);
+				return;
+			}
+		}
+	});
 }
 
 function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, message: string) => void): void {

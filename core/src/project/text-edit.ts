@@ -1,6 +1,5 @@
 /** Changes to the text of a file that leave every other character where it was: formatting, line ends, keys of others. */
 import { type Node, parseTree } from 'jsonc-parser';
-import type { Expect } from './schema';
 import { writeBlock } from './write';
 
 /** The value of a key; of a key given twice the last, as `JSON.parse` has it. */
@@ -14,7 +13,7 @@ function valueAt(node: Node | undefined, key: string): Node | undefined {
  * @returns the same text with the `expect` of these checks replaced, in the file's own line ends
  * @throws RangeError for a place where there is no check
  */
-export function replaceExpectations(text: string, expectations: ReadonlyMap<number, Expect>): string {
+export function replaceExpectations(text: string, expectations: ReadonlyMap<number, unknown>): string {
 	const checks = valueAt(parseTree(text), 'checks')?.children ?? [];
 	const end = /\r?\n/.exec(text)?.[0] ?? '\n';
 	const edits = [...expectations].map(([place, expect]) => {

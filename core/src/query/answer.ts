@@ -60,10 +60,39 @@ export class Answerer {
 		return run(this, query, filters ?? filtersOf(this.world, query));
 	}
 
+	/**
+	 * As `winner`, with the verdicts of all that was touched: what a game that asks at every step goes by.
+	 * @param skip objects answered for that are not to be chosen any more; they still block
+	 * @param touchOnly stops when it is known what was touched: the answer then says nothing
+	 */
+	probe(query: Query, skip?: ReadonlySet<string>, touchOnly = false): Probed {
+		const probe: Probe = { verdicts: [], touched: [], skip: skip ?? null, touchOnly };
+		const answer = run(this, query, filtersOf(this.world, query), undefined, undefined, false, probe);
+		if (!touchOnly && !skip && !this.hits.has(query.id) && this.world.queryById.get(query.id) === query)
+			this.hits.set(query.id, answer.selected[0] ?? null);
+		return { answer, verdicts: probe.verdicts, touched: probe.touched };
+	}
+
 	/** As `winner`, with a ray or pick sent along another path. */
 	along(query: Query, start: Point, dir: Point, length: number, filters: Filters): Answer {
 		return run(this, query, filters, undefined, { start, dir, length });
 	}
+}
+
+/** What `Answerer.probe` found. */
+export interface Probed {
+	answer: Answer;
+	/** By the place of the object: those that were touched, and no others. */
+	verdicts: (Verdict | undefined)[];
+	/** The objects that were touched, in file order. */
+	touched: WorldObject[];
+}
+
+interface Probe {
+	verdicts: (Verdict | undefined)[];
+	touched: WorldObject[];
+	skip: ReadonlySet<string> | null;
+	touchOnly: boolean;
 }
 
 /** A path to be asked along in place of the query's own. */
@@ -86,6 +115,7 @@ function run(
 	touched?: Contender[],
 	other?: OtherPath,
 	later = false,
+	probe: Probe | null = null,
 ): Answer {
 	const { world } = answerer;
 	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
@@ -111,7 +141,7 @@ function run(
 		startsInside: new Set(),
 		pathBody: null,
 	};
-	const verdicts: (Verdict | undefined)[] = new Array(explaining ? world.objects.length : 0);
+	const verdicts: (Verdict | undefined)[] = probe?.verdicts ?? new Array(explaining ? world.objects.length : 0);
 	const reached: Contender[] = [];
 	const near = nearby(t);
 	const helped = withinAssist(t);
@@ -132,18 +162,21 @@ function run(
 			continue;
 		}
 		touched?.push(contact);
+		probe?.touched.push(object);
+		if (probe?.touchOnly) continue;
 		const limited = limitVerdict(filters, placement, contact);
 		if (limited) verdicts[object.index] = limited;
 		else reached.push(contact);
 	}
 
+	if (probe?.touchOnly) return answer;
 	const contenders: Contender[] = [];
 	const onPath =
 		placement.path && filters.blockers !== 0 && (explaining || reached.length > 0) ? blocksOnPath(t) : null;
 	for (const contact of reached) {
 		const blocked = sightVerdict(t, onPath, contact);
 		if (blocked) verdicts[contact.object.index] = blocked;
-		else contenders.push(contact);
+		else if (!probe?.skip?.has(contact.object.answersFor.id)) contenders.push(contact);
 	}
 
 	const choice = choose(filters, placement, contenders);
@@ -227,9 +260,18 @@ function conclude(
 	answer.notes = notes;
 }
 
+/** Action and prompt a player gets of an object by a query: those of the first outcome whose tag it has, else its own. */
+export function outcomeOf(query: Query, target: WorldObject): { action: string | null; prompt: string | null } {
+	const outcome = query.outcomes?.find((o) => target.tags.has(o.tag));
+	return {
+		action: outcome?.action === undefined ? (target.def.action ?? null) : outcome.action,
+		prompt: outcome?.prompt === undefined ? (target.def.prompt ?? null) : outcome.prompt,
+	};
+}
+
 function selectedOf(filters: Filters, c: Contender): Selected {
 	const target = c.object.answersFor;
-	const outcome = filters.query.outcomes?.find((o) => target.tags.has(o.tag));
+	const outcome = outcomeOf(filters.query, target);
 	return {
 		object: target.id,
 		through: c.object === target ? null : c.object.id,
@@ -238,8 +280,7 @@ function selectedOf(filters: Filters, c: Contender): Selected {
 		point: c.point,
 		normal: c.normal,
 		assisted: c.assisted,
-		action: outcome?.action === undefined ? (target.def.action ?? null) : outcome.action,
-		prompt: outcome?.prompt === undefined ? (target.def.prompt ?? null) : outcome.prompt,
+		...outcome,
 		box: c.box,
 	};
 }

@@ -7,6 +7,7 @@ import type { Project } from '../project/schema';
 import { escapeMarkup } from '../project/text';
 import { STAGES, type Stage, type Verdict } from '../query/types';
 import { anyTagsOf, type Naming, STAGE_WORDS, wordsOfVerdict } from '../query/words';
+import { type RunCheckResult, wordsOfRunWanted } from '../run/check';
 import { buildWorld, type World } from '../world/world';
 import type { SuiteResult } from './junit';
 import { namedWithIds, reasonOf } from './named';
@@ -18,7 +19,18 @@ const cell = (text: string): string => (/[",\n\r]/.test(text) ? `"${text.replace
 /** Comma-separated, a header line first, lines ended as RFC 4180 has them. */
 export function csvReport(suites: readonly SuiteResult[]): string {
 	const rows = [['project', 'check', 'query', 'moment', 'outcome', 'wanted', 'got', 'reason']];
-	for (const { project, checks } of suites)
+	for (const { project, checks, runs = [] } of suites) {
+		for (const c of runs)
+			rows.push([
+				project,
+				c.id,
+				c.run,
+				c.moment ?? '',
+				c.pass ? 'holds' : 'fails',
+				wordsOfRunWanted(c.wanted),
+				JSON.stringify(c.got),
+				c.reason,
+			]);
 		for (const c of checks)
 			rows.push([
 				project,
@@ -30,6 +42,7 @@ export function csvReport(suites: readonly SuiteResult[]): string {
 				wordsOfGot(c.got),
 				c.reason,
 			]);
+	}
 	// A cell that begins like a formula is text all the same.
 	return rows
 		.map((row) => `${row.map((text) => cell(/^[=+\-@\t\r\n]/.test(text) ? `'${text}` : text)).join(',')}\r\n`)
@@ -46,15 +59,21 @@ const line = (text: string): string =>
 /** The failing checks as a table for a pull request, in Markdown. */
 export function markdownReport(suites: readonly SuiteResult[]): string {
 	const out: string[] = [];
-	for (const { project, checks, of } of suites) {
+	for (const { project, checks, of, runs = [] } of suites) {
 		const name = of ? namedWithIds(of) : (_kind: unknown, id: string) => id;
 		const failing = checks.filter((c) => !c.pass);
-		out.push(`## ${project}: ${checks.length - failing.length} of ${checks.length} checks hold`, '');
-		if (failing.length === 0) continue;
+		const failingRuns = runs.filter((c) => !c.pass);
+		const total = checks.length + runs.length;
+		out.push(`## ${project}: ${total - failing.length - failingRuns.length} of ${total} checks hold`, '');
+		if (failing.length + failingRuns.length === 0) continue;
 		out.push('| check | query | moment | wanted | got | why |', '|---|---|---|---|---|---|');
 		for (const c of failing)
 			out.push(
 				`| ${[name('check', c.id), name('query', c.query), c.moment === null ? 'as laid out' : name('moment', c.moment), wordsOfWanted(c.wanted, name), wordsOfGot(c.got, name), reasonOf(of, c)].map(line).join(' | ')} |`,
+			);
+		for (const c of failingRuns)
+			out.push(
+				`| ${[name('check', c.id), c.run, c.moment === null ? 'as laid out' : name('moment', c.moment), wordsOfRunWanted(c.wanted, (id) => name('object', id)), JSON.stringify(c.got), c.reason].map(line).join(' | ')} |`,
 			);
 		out.push('');
 	}
@@ -80,7 +99,11 @@ const escaped = (text: string): string =>
 	oneLine(text).replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
 
 /** One page that needs nothing else: a table of all checks, and each failing one with a plan of the scene and its ladder. */
-export function htmlReport(project: Project, checks: readonly CheckResult[]): string {
+export function htmlReport(
+	project: Project,
+	checks: readonly CheckResult[],
+	runs: readonly RunCheckResult[] = [],
+): string {
 	const { scene } = project;
 	const names = (list: readonly { id: string; name?: string | undefined }[] = []) =>
 		new Map(list.map((entry) => [entry.id, entry.name ?? entry.id]));
@@ -128,13 +151,26 @@ export function htmlReport(project: Project, checks: readonly CheckResult[]): st
 			}${first.length > 0 ? `<h3>Wanted</h3><ul>${first.join('')}</ul>` : ''}<div class="pictures">${picturesOf(world, c, (id) => escaped(naming('object', id)).slice(0, 28))}</div>${rest.length > 0 ? `<h3>Nearest to it</h3><ul>${rest.join('')}</ul>` : ''}</section>`;
 		})
 		.join('\n');
+	const failingRuns = runs.filter((c) => !c.pass);
+	const runName = (id: string) => project.runs?.find((r) => r.id === id)?.name ?? id;
+	const runCases = failingRuns
+		.map((c) => `<section><h2>${escaped(runName(c.run))}</h2><p class="why">${escaped(c.reason)}</p></section>`)
+		.join('\n');
+	const runRows = runs
+		.map(
+			(c) =>
+				`<tr class="${c.pass ? 'holds' : 'fails'}"><td>${c.pass ? 'holds' : 'FAILS'}</td><td>${escaped(c.id)}</td><td>${escaped(runName(c.run))}</td><td>${escaped(momentName(c.moment))}</td><td>${escaped(wordsOfRunWanted(c.wanted, (id) => naming('object', id)))}</td><td>${escaped(c.pass ? '' : c.reason)}</td></tr>`,
+		)
+		.join('\n');
+	const [total, wrong] = [checks.length + runs.length, failing.length + failingRuns.length];
 	return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escaped(project.name)}: checks</title>
 <style>body{font:13.5px/1.45 system-ui,sans-serif;color:#14242b;background:#fff;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th,h1,h2,p,li{overflow-wrap:anywhere}td,th{border-bottom:1px solid #c9d3d6;padding:.25rem .5rem;text-align:left;vertical-align:top}.fails td{font-weight:600}.why{font-weight:600;border-left:4px solid #14242b;padding-left:.6rem}section{break-inside:avoid;margin-top:2rem}h2{margin:.2rem 0}h3{margin:.6rem 0 .1rem;font-size:13.5px}.pictures{display:flex;flex-wrap:wrap;gap:.8rem}figure{margin:.5rem 0;flex:1 1 20rem}figcaption{font-size:11.5px;color:#51646c}svg{width:100%;border:1px solid #8a979c;background:#fff}ul{margin:0;padding-left:1.2rem}@page{size:A4;margin:14mm}@media print{body{margin:0;max-width:none;font-size:10pt}}</style></head>
-<body><h1>${escaped(project.name)}</h1><p>${checks.length - failing.length} of ${checks.length} checks hold${failing.length > 0 ? `, ${failing.length} fail` : ''}.</p>
-${cases}${failing.length > MOST_CASES ? `<p>And ${failing.length - MOST_CASES} more, in the table below.</p>` : ''}
+<body><h1>${escaped(project.name)}</h1><p>${total - wrong} of ${total} checks hold${wrong > 0 ? `, ${wrong} fail` : ''}.</p>
+${cases}${runCases}${failing.length > MOST_CASES ? `<p>And ${failing.length - MOST_CASES} more, in the table below.</p>` : ''}
 <h2>All checks</h2><table><thead><tr><th>outcome</th><th>check</th><th>query</th><th>moment</th><th>wanted</th><th>got</th></tr></thead><tbody>
 ${rows}
+${runRows}
 </tbody></table></body></html>
 `;
 }

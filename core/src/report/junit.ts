@@ -2,12 +2,15 @@
 import type { CheckResult } from '../checks/check';
 import type { Project } from '../project/schema';
 import { escapeMarkup } from '../project/text';
+import type { RunCheckResult } from '../run/check';
 import { reasonOf } from './named';
 
 /** A project's name and the results of its checks. */
 export interface SuiteResult {
 	project: string;
 	checks: CheckResult[];
+	/** The results of the checks of its runs. */
+	runs?: RunCheckResult[];
 	/** The project itself, where things are to be called by their names. */
 	of?: Project;
 }
@@ -22,22 +25,25 @@ const escaped = (text: string): string => escapeMarkup(text.replace(NOT_XML, '')
 
 /** @returns the document; the same for the same results, without times */
 export function junitXml(suites: readonly SuiteResult[]): string {
-	const count = (list: readonly CheckResult[]) => list.filter((c) => !c.pass).length;
-	const all = suites.flatMap((s) => s.checks);
+	const count = (list: readonly { pass: boolean }[]) => list.filter((c) => !c.pass).length;
+	const ofSuite = (s: SuiteResult): (CheckResult | RunCheckResult)[] => [...s.checks, ...(s.runs ?? [])];
+	const all = suites.flatMap(ofSuite);
 	const lines = [
 		'<?xml version="1.0" encoding="UTF-8"?>',
 		`<testsuites name="frelk" tests="${all.length}" failures="${count(all)}" errors="0">`,
 	];
 	for (const suite of suites) {
+		const results = ofSuite(suite);
 		lines.push(
-			`  <testsuite name="${escaped(suite.project)}" tests="${suite.checks.length}" failures="${count(suite.checks)}" errors="0" skipped="0">`,
+			`  <testsuite name="${escaped(suite.project)}" tests="${results.length}" failures="${count(results)}" errors="0" skipped="0">`,
 		);
-		for (const check of suite.checks) {
-			const place = check.moment === null ? check.query : `${check.query}@${check.moment}`;
+		for (const check of results) {
+			const of = 'run' in check ? check.run : check.query;
+			const place = check.moment === null ? of : `${of}@${check.moment}`;
 			const head = `    <testcase classname="${escaped(`${suite.project}.${place}`)}" name="${escaped(check.id)}"`;
 			if (check.pass) lines.push(`${head}/>`);
 			else {
-				const reason = escaped(reasonOf(suite.of, check));
+				const reason = escaped('run' in check ? check.reason : reasonOf(suite.of, check));
 				lines.push(
 					`${head}>`,
 					`      <failure type="check" message="${reason}">${reason}</failure>`,

@@ -127,8 +127,15 @@ const ONE: Triple = [1, 1, 1];
  * @throws RangeError for an unknown moment or a parent cycle it makes
  */
 export function buildWorld(project: Project, moment: string | null = null): World {
+	return worldOf(project, moment, applyMoment(project, moment));
+}
+
+/**
+ * The world of a scene that is laid out already: objects, cameras, queries and states as they stand.
+ * @throws RangeError for a parent cycle
+ */
+export function worldOf(project: Project, moment: string | null, laid: SceneAtMoment): World {
 	const { scene } = project;
-	const laid = applyMoment(project, moment);
 	const flat = scene.kind === 'flat';
 	const layers = scene.layers.map((l) => l.id);
 	const layerBit = new Map(layers.map((id, i) => [id, (1 << i) >>> 0]));
@@ -406,6 +413,17 @@ function setBoundingSphere(balls: Float32Array, place: number, body: Body, origi
 	balls[4 * place + 2] = z;
 	// Single floats keep 24 bits; starts within a micrometre of a surface belong to it.
 	balls[4 * place + 3] = (body.boundingRadius + 3e-6 + 1.2e-7 * (Math.abs(x) + Math.abs(y) + Math.abs(z))) * (1 + 1e-6);
+}
+
+/** Moves a camera in place: its definition may differ in position and rotation only. */
+export function moveCamera(world: World, def: Camera): void {
+	const camera = world.cameras.get(def.id);
+	if (!camera) throw new RangeError(`no camera "${def.id}"`);
+	const { object } = camera;
+	const own = rotationOf(def.rotation);
+	camera.def = def;
+	camera.position = object ? placed(object.position, object.rotation, object.scale, def.position) : [...def.position];
+	camera.rotation = object ? multiply(object.rotation, own) : own;
 }
 
 /**

@@ -6,6 +6,7 @@ import {
 	type CheckResult,
 	type Query,
 	STAGE_WORDS,
+	stillChecks,
 	updatedExpectation,
 	wordsOfGot,
 	wordsOfVerdict,
@@ -62,11 +63,11 @@ function Filled({
 		const world = buildWorld(project, at.moment);
 		return new Answerer(world).explain(world.queryById.get(at.query) as Query);
 	}, [project, at]);
-	const checks = (project.checks ?? []).filter((c) => c.query === at.query && (c.moment ?? null) === at.moment);
+	const checks = stillChecks(project).filter((c) => c.query === at.query && (c.moment ?? null) === at.moment);
 	const change = (id: string, label: string, recipe: (c: Check) => void) => {
 		// A check is no part of a moment: it is changed in the project, whatever is looked at.
 		store.getState().editPlain(label, (draft) => {
-			const target = draft.checks?.find((c) => c.id === id);
+			const target = stillChecks(draft).find((c) => c.id === id);
 			if (target) recipe(target);
 		});
 	};

@@ -1,11 +1,25 @@
 /** Results of the checks as files. */
-import { activeChecks, csvReport, htmlReport, junitXml, markdownReport, type Project, runChecks } from '@frelk/core';
+import {
+	activeChecks,
+	checkRuns,
+	csvReport,
+	htmlReport,
+	junitXml,
+	markdownReport,
+	type Project,
+	runChecks,
+} from '@frelk/core';
 import { saveText } from '../../data/files';
 
 type ReportKind = 'JUnit XML' | 'CSV' | 'Markdown' | 'HTML page';
 
 export function saveReport(kind: ReportKind, project: Project): void {
-	const suite = { project: project.id, of: project, checks: runChecks(project, activeChecks(project)) };
+	const suite = {
+		project: project.id,
+		of: project,
+		checks: runChecks(project, activeChecks(project)),
+		runs: checkRuns(project),
+	};
 	switch (kind) {
 		case 'JUnit XML':
 			return saveText(junitXml([suite]), `${project.id}.junit.xml`, 'application/xml');
@@ -14,6 +28,6 @@ export function saveReport(kind: ReportKind, project: Project): void {
 		case 'Markdown':
 			return saveText(markdownReport([suite]), `${project.id}.checks.md`, 'text/markdown');
 		case 'HTML page':
-			return saveText(htmlReport(project, suite.checks), `${project.id}.checks.html`, 'text/html');
+			return saveText(htmlReport(project, suite.checks, suite.runs), `${project.id}.checks.html`, 'text/html');
 	}
 }

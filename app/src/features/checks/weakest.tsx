@@ -1,5 +1,13 @@
 /** How firmly each check holds, the weakest first: found by search in a worker, shown on the stage. */
-import { activeChecks, type Check, type Firmness, type Project, type Robustness, wordsOfGot } from '@frelk/core';
+import {
+	activeChecks,
+	type Check,
+	type Firmness,
+	type Project,
+	type Robustness,
+	stillChecks,
+	wordsOfGot,
+} from '@frelk/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { nameOf, namingOf } from '../../model/names';
@@ -125,7 +133,7 @@ const scoreOf = (r: Robustness): number => r.score ?? Infinity;
 
 /** The queries with their checks, the weakest first in both. */
 function byQuery(project: Project, found: readonly Robustness[]): { query: string; list: Robustness[] }[] {
-	const queryOf = new Map((project.checks ?? []).map((c) => [c.id, c.query]));
+	const queryOf = new Map(stillChecks(project).map((c) => [c.id, c.query]));
 	const groups = new Map<string, Robustness[]>();
 	for (const r of [...found].sort((a, b) => scoreOf(a) - scoreOf(b))) {
 		const query = queryOf.get(r.check);
@@ -144,7 +152,7 @@ function Weak({
 	of: Robustness;
 	show: (check: Check, firmness: Robustness['firmness']) => void;
 }) {
-	const check = project.checks?.find((c) => c.id === r.check);
+	const check = stillChecks(project).find((c) => c.id === r.check);
 	const naming = namingOf(project.scene);
 	if (!check) return null;
 	return (

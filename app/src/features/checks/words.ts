@@ -3,6 +3,7 @@ import {
 	type CheckResult,
 	type Expect,
 	failureOf,
+	isStill,
 	type Naming,
 	type Project,
 	type QuickAnswer,
@@ -69,6 +70,7 @@ export function nameOfCheck(
 	const check = project.checks?.find((c) => c.id === id);
 	if (!check) return id;
 	if (check.name !== undefined) return check.name;
+	if (!isStill(check)) return `${project.runs?.find((r) => r.id === check.run)?.name ?? check.run}, run-through`;
 	return `${name('query', check.query)}, ${check.moment === undefined ? 'as laid out' : name('moment', check.moment)}`;
 }
 

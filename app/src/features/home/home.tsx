@@ -147,7 +147,7 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 											to={`/p/${first.key}`}
 											className="rounded-[3px] border-2 border-ink px-3 py-1 font-semibold hover:bg-[var(--wash)]"
 										>
-											Open {first.name} first
+											Open it first
 										</Link>
 										<Link to="/guide" className="hover:underline">
 											or read the guide

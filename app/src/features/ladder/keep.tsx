@@ -6,6 +6,7 @@ import {
 	deepEqual,
 	expectationOf,
 	failureOf,
+	stillChecks,
 	updatedExpectation,
 	wordsOfWanted,
 } from '@frelk/core';
@@ -34,7 +35,7 @@ export function Keep({ answer }: { answer: Answer }) {
 		setAsking(null);
 		store.getState().editPlain('Replace what a check wants', (draft) => {
 			const ids = new Set(failing.map((c) => c.id));
-			for (const check of draft.checks ?? []) {
+			for (const check of stillChecks(draft)) {
 				const next = ids.has(check.id) ? updatedExpectation(check, answer) : null;
 				if (next) check.expect = next;
 			}

@@ -24,8 +24,11 @@ export function Token({
 	const trigger = useRef<HTMLButtonElement>(null);
 	const marked = useBench((s) => (s.nextPart?.part === part ? s.nextPart : null));
 	useEffect(() => {
-		if (marked && !marked.open) trigger.current?.focus();
-	}, [marked]);
+		if (!marked) return;
+		if (!marked.open) trigger.current?.focus();
+		// It has been asked to open: it is not asked again.
+		else store.getState().markPart(null);
+	}, [marked, store]);
 	return (
 		<>
 			{/* Real spaces, so that the sentence can be copied and read out. */}{' '}

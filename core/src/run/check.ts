@@ -1,0 +1,201 @@
+/** What a run should do, held against what it did (contract §12.8). */
+import { isOn, runChecksIn } from '../project/check-kinds';
+import type { Project, Run, RunCheck, RunExpect } from '../project/schema';
+import { TIME_PLAY } from '../query/windows';
+import type { RunEvent, RunResult } from './events';
+import { lastStep, runThrough } from './run';
+
+/** The outcome of a check of a run. `got` is what was observed. */
+export interface RunCheckResult {
+	id: string;
+	run: string;
+	watch: string | null;
+	swing: number | null;
+	/** The moment its run starts from. */
+	moment: string | null;
+	pass: boolean;
+	wanted: RunExpect;
+	got: unknown;
+	/** Why it fails; empty where it holds. */
+	reason: string;
+}
+
+interface Held {
+	selected: string[];
+	tied: string[];
+}
+
+/** What an entry holds at each change: the steps from which it does. */
+function holdings(result: RunResult, watch: string): { k: number; t: number; held: Held }[] {
+	return result.events.flatMap((e) =>
+		e.kind === 'choose' && e.watch === watch ? [{ k: e.k, t: e.t, held: { selected: e.selected, tied: e.tied } }] : [],
+	);
+}
+
+const NONE: Held = { selected: [], tied: [] };
+
+const sameSet = (a: readonly string[], b: readonly string[]): boolean =>
+	a.length === b.length && new Set([...a, ...b]).size === new Set(a).size && new Set(a).size === new Set(b).size;
+const sameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+	a.length === b.length && a.every((v, i) => v === b[i]);
+
+interface Verdict {
+	pass: boolean;
+	got: unknown;
+	/** What was got, in words. */
+	said: string;
+}
+
+/** How things are called in reasons; ids where nothing else is given. */
+type Name = (object: string) => string;
+
+const listWords = (ids: readonly (string | null)[], name: Name): string =>
+	ids.length === 0 ? 'nothing' : ids.map((id) => (id === null ? 'nothing' : name(id))).join(', ');
+
+const heldWords = ({ selected, tied }: Held, name: Name): string =>
+	tied.length > 0 ? `a tie of ${listWords(tied, name)}` : listWords(selected, name);
+
+function judgeWatch(expect: RunExpect, run: Run, result: RunResult, watch: string, name: Name): Verdict {
+	const changes = holdings(result, watch);
+	if (expect.sequence) {
+		const got: (string | null)[] = [];
+		const add = ({ selected, tied }: Held) => {
+			const first = tied.length > 0 ? null : (selected[0] ?? null);
+			if (got.length === 0 || got.at(-1) !== first) got.push(first);
+		};
+		// Before the first change nothing was held, if there was a step before it.
+		if (changes[0]?.k !== 0) add(NONE);
+		for (const { held } of changes) add(held);
+		return { pass: sameList(got, expect.sequence), got, said: listWords(got, name) };
+	}
+	if (expect.at !== undefined) {
+		const last = lastStep(run);
+		let k = Math.max(0, Math.ceil((expect.at - TIME_PLAY) / run.step));
+		while (k > 0 && (k - 1) * run.step >= expect.at - TIME_PLAY) k--;
+		while (k * run.step < expect.at - TIME_PLAY) k++;
+		if (k > last) return { pass: false, got: null, said: `the run ends at ${last * run.step} s` };
+		const held = changes.findLast((c) => c.k <= k)?.held ?? NONE;
+		const pass = expect.selects
+			? held.tied.length === 0 &&
+				(expect.order === 'any' ? sameSet(expect.selects, held.selected) : sameList(expect.selects, held.selected))
+			: expect.none
+				? held.selected.length === 0 && held.tied.length === 0
+				: sameSet(expect.tie ?? [], held.tied);
+		return { pass, got: { selected: held.selected, tied: held.tied }, said: heldWords(held, name) };
+	}
+	if (expect.never) {
+		const seen = new Set(changes.flatMap(({ held }) => [...held.selected, ...held.tied]));
+		return judgeNever(expect.never, seen, name);
+	}
+	if (expect.changes) {
+		const got = result.watch.find((w) => w.id === watch)?.changes ?? 0;
+		return { pass: got <= expect.changes.max, got, said: `${got} changes` };
+	}
+	return judgeMissed(expect, result.events, (e) => e.kind === 'missed' && 'watch' in e && e.watch === watch);
+}
+
+function judgeNever(never: readonly string[], seen: ReadonlySet<string>, name: Name): Verdict {
+	const got = never.filter((id) => seen.has(id));
+	return { pass: got.length === 0, got, said: listWords(got, name) };
+}
+
+function judgeMissed(expect: RunExpect, events: readonly RunEvent[], mine: (e: RunEvent) => boolean): Verdict {
+	const got = events.filter(mine).length;
+	return { pass: got <= (expect.missed ?? 0), got, said: `${got} missed between the steps` };
+}
+
+function judgeSwing(expect: RunExpect, result: RunResult, swing: number, name: Name): Verdict {
+	const mine = result.events.filter((e) => 'swing' in e && e.swing === swing);
+	const hits = [...new Set(mine.flatMap((e) => (e.kind === 'hit' ? [e.object] : [])))];
+	if (expect.hits) {
+		const pass = expect.order === 'exact' ? sameList(expect.hits, hits) : sameSet(expect.hits, hits);
+		return { pass, got: hits, said: listWords(hits, name) };
+	}
+	if (expect.never) {
+		const undecided = mine.flatMap((e) => (e.kind === 'undecided' ? e.tied : []));
+		return judgeNever(expect.never, new Set([...hits, ...undecided]), name);
+	}
+	return judgeMissed(expect, mine, (e) => e.kind === 'missed');
+}
+
+function wantedWords(expect: RunExpect, name: Name): string {
+	if (expect.sequence) return `the sequence ${listWords(expect.sequence, name)}`;
+	if (expect.at !== undefined) {
+		const what = expect.selects
+			? listWords(expect.selects, name)
+			: expect.none
+				? 'nothing'
+				: `a tie of ${listWords(expect.tie ?? [], name)}`;
+		return `${what} at ${expect.at} s`;
+	}
+	if (expect.hits) return `hits on ${listWords(expect.hits, name)}`;
+	if (expect.never) return `never ${listWords(expect.never, name)}`;
+	if (expect.changes) return `at most ${expect.changes.max} changes`;
+	return `at most ${expect.missed ?? 0} missed`;
+}
+
+/** Holds one check of a run against what the run did. @param name how objects are called in the reason */
+export function judgeRun(check: RunCheck, run: Run, result: RunResult, name: Name = (id) => id): RunCheckResult {
+	const { pass, got, said } =
+		check.watch === undefined
+			? judgeSwing(check.expect, result, check.swing ?? 0, name)
+			: judgeWatch(check.expect, run, result, check.watch, name);
+	return {
+		id: check.id,
+		run: run.id,
+		watch: check.watch ?? null,
+		swing: check.swing ?? null,
+		moment: run.moment ?? null,
+		pass,
+		wanted: check.expect,
+		got,
+		reason: pass ? '' : `wanted ${wantedWords(check.expect, name)}; got ${said}`,
+	};
+}
+
+/**
+ * Runs the checks of runs; each run is run once.
+ * @param checks those to run, in the order wanted
+ * @param progress told how many steps of how many are done in all
+ */
+export function checkRuns(
+	project: Project,
+	checks: readonly RunCheck[] = runChecksIn(project).filter(isOn),
+	progress: (done: number, of: number) => void = () => {},
+): RunCheckResult[] {
+	const runs = new Map((project.runs ?? []).map((r) => [r.id, r]));
+	const wanted = new Set(checks.map((c) => c.run));
+	const of = [...wanted].reduce((sum, id) => sum + (runs.has(id) ? lastStep(runs.get(id) as Run) + 1 : 0), 0);
+	let before = 0;
+	const results = new Map<string, RunResult>();
+	const names = new Map(project.scene.objects.map((o) => [o.id, o.name ?? o.id]));
+	const name: Name = (id) => names.get(id) ?? id;
+	return checks.flatMap((check) => {
+		const run = runs.get(check.run);
+		if (!run) return [];
+		let result = results.get(run.id);
+		if (!result) {
+			result = runThrough(project, run, { progress: (done) => progress(before + done, of) });
+			before += lastStep(run) + 1;
+			results.set(run.id, result);
+		}
+		return [judgeRun(check, run, result, name)];
+	});
+}
+
+/** What a failing check of a run would have to expect to hold: what was observed; null where that is nothing to want. */
+export function updatedRunExpectation({ wanted, got }: RunCheckResult): RunExpect | null {
+	if (wanted.sequence) return { sequence: got as (string | null)[] };
+	if (wanted.hits) return { ...(wanted.order ? { order: wanted.order } : {}), hits: got as string[] };
+	if (wanted.changes) return { changes: { max: got as number } };
+	if (wanted.missed !== undefined) return { missed: got as number };
+	if (wanted.at === undefined || got === null) return null;
+	const { selected, tied } = got as Held;
+	const { at } = wanted;
+	if (tied.length > 0) return { at, tie: tied };
+	if (selected.length === 0) return { at, none: true };
+	return { at, selects: selected, ...(wanted.order ? { order: wanted.order } : {}) };
+}
+
+/** What a check of a run wants, in words. */
+export const wordsOfRunWanted = (expect: RunExpect, name: Name = (id) => id): string => wantedWords(expect, name);

@@ -1,0 +1,78 @@
+/** A run as a log one can read: a line an event, with why a choice changed. */
+
+import type { Verdict } from '../query/types';
+import type { Naming } from '../query/words';
+import { STAGE_WORDS, wordsOfVerdict } from '../query/words';
+import type { Instead, RunEvent, RunResult } from './events';
+
+const plain: Naming = (_kind, id) => id;
+
+const list = (ids: readonly string[], naming: Naming): string => ids.map((id) => naming('object', id)).join(', ');
+
+/** Why what was chosen is not any more: `Rope: outranked, 0.04 m farther than Crank`. */
+function insteadWords(instead: Instead, naming: Naming): string {
+	const { object, through, stage, by, margin, rule } = instead;
+	const verdict: Verdict = {
+		object: through ?? object,
+		stage,
+		...(by === null ? {} : { by }),
+		...(margin === null ? {} : { margin }),
+		...(rule === undefined ? {} : { rule }),
+	};
+	const why = wordsOfVerdict(verdict, naming);
+	const place = through === null ? '' : ` through ${naming('object', through)}`;
+	return `${naming('object', object)}${place} is ${stage === 'touch' ? '' : `${STAGE_WORDS[stage].toLowerCase()}, `}${why}`;
+}
+
+/** An event without its time, as the log says it. */
+export function wordsOfEvent(event: RunEvent, naming: Naming = plain): string {
+	const name = (id: string) => naming('object', id);
+	switch (event.kind) {
+		case 'enter':
+			return `${event.watch}: ${name(event.object)} is touched`;
+		case 'leave':
+			return `${event.watch}: ${name(event.object)} is no longer touched`;
+		case 'gain':
+			return `${event.watch}: ${name(event.object)} contends`;
+		case 'lose':
+			return `${event.watch}: ${name(event.object)} contends no longer`;
+		case 'choose': {
+			const now =
+				event.tied.length > 0
+					? `tie of ${list(event.tied, naming)}`
+					: event.selected.length > 0
+						? list(event.selected, naming)
+						: 'nothing';
+			return `${event.watch}: chosen ${now}${event.instead ? `; ${insteadWords(event.instead, naming)}` : ''}`;
+		}
+		case 'hit':
+			return `swing ${event.swing}: box ${event.box} hits ${name(event.object)}${event.through === null ? '' : ` through ${name(event.through)}`}`;
+		case 'undecided':
+			return `swing ${event.swing}: undecided between ${list(event.tied, naming)}`;
+		case 'press':
+			return `${event.watch}: pressed, ${event.objects.length === 0 ? 'with nothing chosen' : `on ${list(event.objects, naming)}`}`;
+		case 'refused':
+			return 'action' in event
+				? `refused: ${event.action}, line ${event.line}: ${event.why === 'cycle' ? 'it would hang on itself' : 'there is no asker'}`
+				: `refused: ${name(event.object)} would hang on itself`;
+		case 'missed':
+			return 'watch' in event
+				? `${event.watch}: ${name(event.object)} is touched between steps ${event.after} and ${event.after + 1} only`
+				: `swing ${event.swing}: ${name(event.object)} would be hit between steps ${event.after} and ${event.after + 1} only`;
+	}
+}
+
+const seconds = (t: number): string => `${t.toFixed(3)} s`;
+
+/** The whole log, a line an event, and the figures behind it. */
+export function runLog(result: RunResult, naming: Naming = plain): string {
+	const lines = result.events.map((e) => `${seconds(e.t).padStart(10)}  ${wordsOfEvent(e, naming)}`);
+	for (const w of result.watch)
+		lines.push(
+			`${w.id}: ${w.changes} ${w.changes === 1 ? 'change' : 'changes'}, shortest hold ${w.shortest === null ? 'none ended' : seconds(w.shortest)}, tied for ${seconds(w.tied)}${w.unlike === null ? '' : `, unlike the answer at ${w.unlike} steps`}`,
+		);
+	result.swings.forEach((s, i) => {
+		lines.push(`swing ${i}: ${s.hits} ${s.hits === 1 ? 'hit' : 'hits'}, ${s.undecided} undecided, ${s.missed} missed`);
+	});
+	return `${lines.join('\n')}\n`;
+}
