@@ -49,7 +49,7 @@ it('one that wants more memory than it may have is refused, and another takes it
 		status: 503,
 		body: { error: 'needs more than 80 MB of memory; run frelk check', problems: [] },
 	});
-	expect((await post(small)).body).toMatchObject({ passed: 28, failed: 2 });
+	expect((await post(small)).body).toMatchObject({ passed: 28, failed: 4 });
 });
 
 it('one that takes longer than it may is stopped, and another takes its place', async () => {

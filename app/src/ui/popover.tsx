@@ -1,7 +1,7 @@
 /** A small window by the button that opened it. Fetched when the first one is opened, or before, when there is time. */
 import { clsx } from 'clsx';
 import { Popover } from 'radix-ui';
-import type { ReactElement, ReactNode } from 'react';
+import { type ReactElement, type ReactNode, useRef } from 'react';
 
 export default function OpenedPopover({
 	trigger,
@@ -18,6 +18,7 @@ export default function OpenedPopover({
 	open: boolean;
 	onOpen: (open: boolean) => void;
 }) {
+	const chosen = useRef(false);
 	return (
 		<Popover.Root open={open} onOpenChange={onOpen}>
 			<Popover.Trigger asChild>{trigger}</Popover.Trigger>
@@ -29,15 +30,14 @@ export default function OpenedPopover({
 					align="start"
 					onClick={(event) => {
 						// What was asked for was chosen; a list to choose several from stays.
-						if ((event.target as Element).closest('[data-chosen]')) onOpen(false);
+						if (!(event.target as Element).closest('[data-chosen]')) return;
+						chosen.current = true;
+						onOpen(false);
 					}}
 					onCloseAutoFocus={(event) => {
-						// What was chosen has taken the focus to where one goes on.
-						if (
-							document.activeElement &&
-							!document.activeElement.matches('body, [data-radix-popper-content-wrapper] *')
-						)
-							event.preventDefault();
+						// What was chosen takes the focus to where one goes on.
+						if (chosen.current) event.preventDefault();
+						chosen.current = false;
 					}}
 					className={clsx(
 						'z-50 max-h-[70vh] overflow-auto rounded-[4px] border bg-panel p-3 shadow-lg',

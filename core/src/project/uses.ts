@@ -1,4 +1,5 @@
 /** Where the things of a project are used, and how to take one away without leaving a reference behind. */
+import { isStill } from './check-kinds';
 import { checkReferences, type Kind, type Path } from './references';
 import type { Project, Query } from './schema';
 
@@ -26,14 +27,21 @@ export function wordsOfUse(project: Project, path: Path): string {
 		queries: project.queries,
 		moments: project.moments,
 		checks: project.checks,
+		runs: project.runs,
 	};
 	const item = typeof at === 'number' ? lists[String(head)]?.[at] : undefined;
 	const words = rest.filter((step) => typeof step === 'string' && step !== 'selects' && step !== 'expect').join(' ');
 	if (head === 'stances') return 'a stance between sides';
 	const what =
-		{ objects: '', queries: 'query ', moments: 'moment ', checks: 'check ', cameras: 'camera ', tags: 'tag ' }[
-			String(head)
-		] ?? '';
+		{
+			objects: '',
+			queries: 'query ',
+			moments: 'moment ',
+			checks: 'check ',
+			runs: 'run-through ',
+			cameras: 'camera ',
+			tags: 'tag ',
+		}[String(head)] ?? '';
 	return `${what}${item?.name ?? item?.id ?? head}${words ? `: ${words}` : ''}`;
 }
 
@@ -77,6 +85,51 @@ function needsAsker(query: Query): boolean {
 	return forward === true || (query.selects?.when?.some((c) => c.of === 'asker') ?? false);
 }
 
+/** Takes a reference out of a run, or marks the part that cannot do without it. */
+function removeFromRun(next: Project, path: Path, id: string, dropped: Set<unknown>): void {
+	const run = next.runs?.[path[1] as number];
+	if (!run) return;
+	const [part, j, of, k] = path.slice(2);
+	if (part === 'moment') delete run.moment;
+	else if (part === 'watch') dropped.add(run.watch?.[j as number]);
+	else if (part === 'swings') dropped.add(run.swings?.[j as number]);
+	else if (part === 'tracks' && of !== 'keys') dropped.add(run.tracks?.[j as number]);
+	else if (part === 'tracks') {
+		const key = run.tracks?.[j as number]?.keys[k as number] as Tree;
+		const field = path[6] as string;
+		if (!key) return;
+		if (Array.isArray(key[field])) key[field].splice(key[field].indexOf(id), 1);
+		else delete key[field];
+	}
+}
+
+/** Takes out what was marked, with the presses and checks on it; swings that move up take their checks along. */
+function tidyRuns(next: Project, dropped: ReadonlySet<unknown>, gone: string[]): void {
+	for (const effect of next.effects ?? [])
+		effect.do = effect.do.filter(
+			(line) => !dropped.has(line) && (line.set === undefined || Object.keys(line.set).length > 0),
+		);
+	for (const run of next.runs ?? []) {
+		for (const track of run.tracks ?? [])
+			track.keys = track.keys.filter((key) => Object.keys(key).some((field) => field !== 't'));
+		if (run.tracks) run.tracks = run.tracks.filter((track) => !dropped.has(track) && track.keys.length > 0);
+		const lost = new Set((run.watch ?? []).filter((w) => dropped.has(w)).map((w) => w.id ?? w.query));
+		if (run.watch) run.watch = run.watch.filter((w) => !dropped.has(w));
+		if (run.presses) run.presses = run.presses.filter((press) => !lost.has(press.watch));
+		const places = (run.swings ?? []).map((swing) => !dropped.has(swing));
+		if (run.swings) run.swings = run.swings.filter((swing) => !dropped.has(swing));
+		if (lost.size === 0 && !places.includes(false)) continue;
+		next.checks = next.checks?.filter((check) => {
+			if (isStill(check) || check.run !== run.id) return true;
+			const { swing } = check;
+			const stays = swing === undefined ? !lost.has(check.watch ?? '') : places[swing] === true;
+			if (!stays) gone.push(`check ${check.name ?? check.id}`);
+			else if (swing !== undefined) check.swing = places.slice(0, swing).filter(Boolean).length;
+			return stays;
+		});
+	}
+}
+
 /**
  * Takes a thing out of a project with every reference to it: what can do without it loses the reference, what cannot (a query that
  * starts at it, a check of it, an object on the layer) goes too.
@@ -92,6 +145,8 @@ export function removeReferences(project: Project, kind: Kind, id: string, gone:
 	const further: [Kind, string][] = [];
 	const checks = new Set<string>();
 	const stances = new Set<unknown>();
+	/** Tracks, watch entries, swings and lines of effects that cannot do without it. */
+	const dropped = new Set<unknown>();
 	for (const path of uses) {
 		const at = holder(next, path);
 		const last = path[path.length - 1] as string | number;
@@ -100,7 +155,7 @@ export function removeReferences(project: Project, kind: Kind, id: string, gone:
 		if (head === 'checks') {
 			const check = next.checks?.[k as number];
 			if (!check) continue;
-			if (path[3] === 'not') at.splice(at.indexOf(id), 1);
+			if (isStill(check) && path[3] === 'not') at.splice(at.indexOf(id), 1);
 			else checks.add(check.id);
 		} else if (head === 'queries') {
 			const query = next.queries[k as number];
@@ -118,12 +173,20 @@ export function removeReferences(project: Project, kind: Kind, id: string, gone:
 			else if (part === 'range' && sub === 'from') delete query.range?.from;
 			else if (part === 'sight' && sub === 'from') delete query.sight?.from;
 			else further.push(['query', query.id]);
+		} else if (head === 'runs') removeFromRun(next, path, id, dropped);
+		else if (head === 'effects') {
+			const line = next.effects?.[k as number]?.do[path[3] as number];
+			if (!line) continue;
+			if (path[4] !== 'set') dropped.add(line);
+			else if (Array.isArray(at)) at.splice(at.indexOf(id), 1);
+			else delete at[last];
 		} else if (path[1] === 'stances') stances.add(at);
 		else if (path[1] === 'objects' && last === 'layer' && path.length === 4) further.push(['object', at.id]);
 		else if (Array.isArray(at)) at.splice(at.indexOf(id), 1);
 		else if (head === 'moments' && last === 'layer') delete at.layer;
 		else delete at[last];
 	}
+	tidyRuns(next, dropped, gone);
 	if (stances.size > 0) next.scene.stances = next.scene.stances?.filter((s) => !stances.has(s));
 	if (checks.size > 0) {
 		for (const check of next.checks ?? []) if (checks.has(check.id)) gone.push(`check ${check.name ?? check.id}`);

@@ -20,6 +20,7 @@ interface At {
 	t: number;
 }
 
+/** Something that happened: at a step, or, missed, between two. */
 export type RunEvent =
 	| (At & { kind: 'leave' | 'enter' | 'lose' | 'gain'; watch: string; object: string })
 	| (At & { kind: 'choose'; watch: string; selected: string[]; tied: string[]; instead: Instead | null })
@@ -44,6 +45,7 @@ export interface WatchFigures {
 	unlike: number | null;
 }
 
+/** Figures of a swing over a run: how many events of each kind. */
 export interface SwingFigures {
 	hits: number;
 	undecided: number;

@@ -49,6 +49,7 @@ interface Swing {
 	withBoxes: Map<string, { of: Query; query: QueryOf<'hitbox'>; boxes: number[] }>;
 }
 
+/** Who wants to be told while a run goes on. */
 export interface RunOptions {
 	/** Told how many steps are done. */
 	progress?: (done: number, of: number) => void;

@@ -20,6 +20,8 @@ function insteadWords(instead: Instead, naming: Naming): string {
 		...(rule === undefined ? {} : { rule }),
 	};
 	const why = wordsOfVerdict(verdict, naming);
+	if (stage === 'selected') return `${naming('object', object)} is still what the answer selects`;
+	if (stage === 'tied') return `${naming('object', object)} is tied`;
 	const place = through === null ? '' : ` through ${naming('object', through)}`;
 	return `${naming('object', object)}${place} is ${stage === 'touch' ? '' : `${STAGE_WORDS[stage].toLowerCase()}, `}${why}`;
 }

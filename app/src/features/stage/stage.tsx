@@ -1,5 +1,5 @@
 /** The stage: the scene's real shapes with the query drawn on them; objects are picked, moved and drawn by hand. */
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { P2 } from '../../drawing/view';
 import { verdictOn } from '../../model/derived';
 import { namesOf } from '../../model/names';
@@ -47,6 +47,11 @@ export function Stage() {
 	const names = useBench((s) => namesOf(s.project.scene.objects));
 	const host = useRef<HTMLDivElement>(null);
 	const canvas = useRef<HTMLCanvasElement>(null);
+	const scene = useRef<HTMLDivElement>(null);
+	// What was chosen to be drawn is drawn here: Enter does it by keyboard, Escape leaves it.
+	useEffect(() => {
+		if (tool) scene.current?.focus({ preventScroll: true });
+	}, [tool]);
 	const [snapping, setSnapping] = useState(true);
 	const [spread, setSpread] = useState(1);
 
@@ -100,6 +105,7 @@ export function Stage() {
 				</p>
 			)}
 			<div
+				ref={scene}
 				role="application"
 				aria-label="Scene"
 				aria-describedby="stage-help"
