@@ -133,7 +133,8 @@ describe('frelk check --update', () => {
 		for (const run of runs)
 			if (run.code === 2) expect(run.err).toContain('was changed by someone else after it was read; that stays');
 		expect(runs.some((run) => run.code === 0)).toBe(true);
-		for (const id of ['gaze', 'in-sight', 'walk-steady', 'gull-seen']) await frelk(['check', file, '--update', '--only', id]);
+		for (const id of ['gaze', 'in-sight', 'walk-steady', 'gull-seen'])
+			await frelk(['check', file, '--update', '--only', id]);
 		expect((await frelk(['check', file])).code).toBe(0);
 		expect((await readdir(folder)).sort()).toEqual(['two.json']);
 	}, 60_000);

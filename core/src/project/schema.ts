@@ -511,9 +511,6 @@ const watchSchema = part({
 		ctx.addIssue({ code: 'custom', path: ['stick'], message: '"stick" goes with "keeps": "all" only' });
 });
 
-/** Instants looked at between two steps where a run does not say. */
-export const BETWEEN = 8;
-
 const whole = (least: number, most: number) =>
 	z.number().check(({ value, issues }) => {
 		if (!Number.isInteger(value) || value < least || value > most)
@@ -613,7 +610,7 @@ const runCheckSchema = item({
 });
 
 /** A check of a query or of a run: which one is told by the key it has. */
-export const checkSchema = z.unknown().transform((value, ctx) => {
+const checkSchema = z.unknown().transform((value, ctx) => {
 	const form = typeof value === 'object' && value !== null && 'run' in value ? runCheckSchema : stillCheckSchema;
 	const parsed = form.safeParse(value);
 	if (parsed.success) return parsed.data;

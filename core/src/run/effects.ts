@@ -3,7 +3,7 @@ import type { Effect, Overlay, StateValue } from '../project/schema';
 import { type InForce, joined, type RunScene } from './scene';
 
 /** A line that did nothing: who was to carry is not there, or would hang on itself. */
-export interface RefusedLine {
+interface RefusedLine {
 	action: string;
 	line: number;
 	why: 'no-asker' | 'cycle';

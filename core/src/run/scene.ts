@@ -14,7 +14,7 @@ export interface InForce {
 export const nothingInForce = (): InForce => ({ objects: new Map(), states: {} });
 
 /** An object with overlays laid over it one after the other; null takes a field away. */
-export function laidOver(object: SceneObject, overlays: readonly (Overlay | undefined)[]): SceneObject {
+function laidOver(object: SceneObject, overlays: readonly (Overlay | undefined)[]): SceneObject {
 	let out: Record<string, unknown> | null = null;
 	for (const overlay of overlays) {
 		if (!overlay) continue;

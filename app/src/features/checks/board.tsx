@@ -13,7 +13,7 @@ import { answersIn, checksIn } from '../../workers/client';
 import { Cell } from './cell';
 import { Compare } from './compare';
 import { History } from './history';
-import { saveReport } from './reports';
+import type { ReportKind } from './reports';
 import { Weakest } from './weakest';
 import { ago, markFor, quickWords, reasonWords } from './words';
 
@@ -64,6 +64,16 @@ export function Board() {
 		...(project.moments ?? []).map((m) => ({ id: m.id as string | null, name: m.name ?? m.id })),
 	];
 	const checks = activeChecks(project).length;
+	/** What makes reports is fetched when the first one is wanted. */
+	const save = async (kind: ReportKind) => {
+		try {
+			(await import('./reports')).saveReport(kind, project);
+		} catch (error) {
+			store
+				.getState()
+				.refuse(`The report could not be made: ${error instanceof Error ? error.message : String(error)}`);
+		}
+	};
 	const open = (query: string, moment: string | null) => {
 		setAt({ query, moment });
 		store.getState().open(query);
@@ -93,7 +103,7 @@ export function Board() {
 								key={kind}
 								aria-label={`Save the results as ${kind}`}
 								disabled={checks === 0}
-								onClick={() => saveReport(kind, project)}
+								onClick={() => void save(kind)}
 							>
 								{kind}
 							</Button>

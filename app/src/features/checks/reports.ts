@@ -11,7 +11,7 @@ import {
 } from '@frelk/core';
 import { saveText } from '../../data/files';
 
-type ReportKind = 'JUnit XML' | 'CSV' | 'Markdown' | 'HTML page';
+export type ReportKind = 'JUnit XML' | 'CSV' | 'Markdown' | 'HTML page';
 
 export function saveReport(kind: ReportKind, project: Project): void {
 	const suite = {

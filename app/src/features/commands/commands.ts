@@ -169,7 +169,7 @@ export function addThing(store: BenchStore, thing: string, placed?: Placed): voi
 }
 
 /** Keeps what is in hand, with what hangs on it, as a thing to place again. */
-export function keepInHand(store: BenchStore): void {
+function keepInHand(store: BenchStore): void {
 	const { picked, project, editPlain } = store.getState();
 	if (picked !== null)
 		editPlain(`Keep ${nameOf(project, 'object', picked)} as a thing`, (draft) => void keepThing(draft, picked));

@@ -26,7 +26,7 @@ const says = ({ id, name }: Named): boolean =>
 	name === undefined || id.replace(/-\d+$/, '') === slug(name).replace(/-\d+$/, '');
 
 /** Whether a thing's id goes with its name: it says it now, and no check or run, which others read, holds on to it. */
-export function follows(project: Project, kind: Kind, id: string): boolean {
+function follows(project: Project, kind: Kind, id: string): boolean {
 	const entry = listOf(project, kind).find((e) => e.id === id);
 	return (
 		entry !== undefined && says(entry) && !usesOf(project, kind, id).some(([top]) => top === 'checks' || top === 'runs')
@@ -46,7 +46,7 @@ function idFrom(project: Project, kind: Kind, id: string, name: string): string 
  * The project with another name for a thing, and another id where that follows.
  * @returns it with the id the thing has then
  */
-export function withName(project: Project, kind: Kind, id: string, name: string): { project: Project; id: string } {
+function withName(project: Project, kind: Kind, id: string, name: string): { project: Project; id: string } {
 	const to = follows(project, kind, id) ? idFrom(project, kind, id, name) : id;
 	const next = to === id ? (JSON.parse(JSON.stringify(project)) as Project) : renamed(project, { kind, from: id, to });
 	const entry = listOf(next, kind).find((e) => e.id === to);

@@ -40,7 +40,7 @@ function extentsOf(world: World, object: WorldObject): { low: Vec3; high: Vec3 }
 }
 
 /** How far an object is to be raised (or lowered, below 0) to stand on what is below its footprint, metres. */
-export function dropOf(world: World, object: WorldObject): number {
+function dropOf(world: World, object: WorldObject): number {
 	const { low, high } = extentsOf(world, object);
 	const mine = new Set([object.id]);
 	const skip = (s: WorldShape) => isWithin(s.object, mine);

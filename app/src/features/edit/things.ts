@@ -14,7 +14,7 @@ export interface Placed {
 	to: Vec3;
 }
 
-export interface Thing {
+interface Thing {
 	id: string;
 	label: string;
 	about: string;

@@ -41,7 +41,7 @@ export function startTool(tool: Tool, before: Pending | null, press: Press): Pen
 const onGrid = (v: number, grid: number): number => rounded(Math.round(v / grid) * grid, 4);
 
 /** Where something drawn stands, which way it is turned and how large it is. */
-export interface Drawn {
+interface Drawn {
 	at: Vec3;
 	/** Degrees about the vertical; what hangs on a wall faces away from it. */
 	yaw: number;

@@ -5,7 +5,7 @@ import type { P3 } from '../../../drawing/view';
 import { type Base, type Handle, type LineHandle, plus } from './handles';
 
 /** What stays where it is while a size changes: its middle, the face opposite along an axis, or the base it stands on. */
-export type Hold = 'middle' | 'base' | 0 | 1 | 2;
+type Hold = 'middle' | 'base' | 0 | 1 | 2;
 
 /**
  * Faces of a shape as handles, given where its body lies; `set` gets the shape. An object's face is pulled away from the one opposite,
