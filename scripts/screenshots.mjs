@@ -33,7 +33,7 @@ await picture('bench-dark', 'dark', '/p/harl-quay', async (page) => {
 	await openQuery(/Everything/)(page);
 	await page
 		.getByRole('complementary', { name: 'Ladder' })
-		.getByRole('button', { name: /Quay bell/ })
+		.getByRole('button', { name: /^Quay bell/ })
 		.hover();
 });
 await picture('hand-light', 'light', '/p/harl-quay', async (page) => {
@@ -49,7 +49,7 @@ await picture('checks-full', 'dark', '/p/harl-quay/checks', (page) =>
 	page.getByRole('row').nth(3).getByRole('button').first().click(),
 );
 await picture('checks-empty', 'light', '/', async (page) => {
-	await page.getByRole('button', { name: 'New space scene' }).click();
+	await page.getByRole('button', { name: 'Empty space scene' }).click();
 	await page.getByRole('link', { name: 'Checks' }).click();
 });
 await picture('checks-failing', 'light', '/', async (page) => {
@@ -57,7 +57,7 @@ await picture('checks-failing', 'light', '/', async (page) => {
 	await page.getByRole('link', { name: 'Checks' }).click();
 	await page.getByText('2 checks fail').waitFor();
 	await page.waitForTimeout(800);
-	await page.getByRole('complementary', { name: 'Cell' }).getByRole('button', { name: /^Gaze/ }).click();
+	await page.getByRole('region', { name: 'What fails' }).getByRole('button', { name: /^Gaze/ }).first().click();
 });
 await picture('deck-dark', 'dark', '/p/deck-from-above', async (page) => openQuery(/Boathook/)(page));
 await picture('guide', 'light', '/guide');
