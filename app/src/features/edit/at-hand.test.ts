@@ -1,0 +1,241 @@
+/** What makes a scene quick to build: standing, sizes from the base, ready things, likely askers, ids from names. */
+import { buildWorld, checkProject, type Project, type Query, type SceneObject } from '@frelk/core';
+import { ball, box, object, project as scene } from '@frelk/core/tests/scene';
+import { describe, expect, it } from 'vitest';
+import { blankProject } from '../../data/projects';
+import { createBench } from '../../model/store';
+import { freshQuery, isFloor, likelyAsker } from './fresh-query';
+import { changeId, nameThing } from './naming';
+import { extentOf } from './objects';
+import { resizeShape } from './sizes';
+import { heightBelow, isStanding, standObjects } from './standing';
+import { beginScene, bringAlong, followersOf, keepThing, ownThings, placeOwn, THINGS_IN_SPACE } from './things';
+
+const valid = (p: Project) => {
+	const checked = checkProject(JSON.parse(JSON.stringify(p)));
+	expect(checked.ok ? [] : checked.problems).toEqual([]);
+};
+const copy = (p: Project): Project => JSON.parse(JSON.stringify(p));
+const find = (p: Project, id: string): SceneObject => {
+	const found = p.scene.objects.find((o) => o.id === id);
+	if (!found) throw new Error(`no object ${id}`);
+	return found;
+};
+
+describe('standing', () => {
+	const table = object('table', [0, 0, 0], [box([2, 1, 2], { at: [0, 0.5, 0] })]);
+	const at = (y: number, x = 0) =>
+		scene([table, object('cup', [x, y, 0], [box([0.2, 0.2, 0.2], { at: [0, 0.1, 0] })])], []);
+	const stood = (p: Project) => {
+		const next = copy(p);
+		standObjects(next, buildWorld(p), ['cup']);
+		return find(next, 'cup').position?.[1];
+	};
+
+	it('drops what floats and lifts out what has sunk by less than half', () => {
+		expect(stood(at(1.7))).toBeCloseTo(1, 9);
+		expect(stood(at(0.95))).toBeCloseTo(1, 9);
+		expect(stood(at(3, 5))).toBeCloseTo(0, 9);
+	});
+
+	it('rests on an edge that only a corner of it reaches', () => {
+		expect(stood(at(2, 1.08))).toBeCloseTo(1, 9);
+		expect(stood(at(2, 1.12))).toBeCloseTo(0, 9);
+	});
+
+	it('is told from floating by three centimetres', () => {
+		const stands = (y: number) => {
+			const world = buildWorld(at(y));
+			return isStanding(world, world.objectById.get('cup') as never);
+		};
+		expect([stands(1), stands(1.029), stands(1.031), stands(0.98)]).toEqual([true, true, false, true]);
+	});
+
+	it('does not look at sensors, or at what is skipped', () => {
+		const p = scene([{ ...table, shapes: [box([2, 1, 2], { at: [0, 0.5, 0], role: 'sensor' })] }], []);
+		expect(heightBelow(buildWorld(p), 0, 0, 5, () => false)).toBe(0);
+		expect(heightBelow(buildWorld(at(9)), 0, 0, 5, () => false)).toBe(1);
+		expect(heightBelow(buildWorld(at(9)), 0, 0, 5, (s) => s.object.id === 'table')).toBe(0);
+	});
+});
+
+describe('sizes', () => {
+	const made = (more: object = {}, focus?: [number, number, number]): SceneObject =>
+		copy({
+			o: object('o', [0, 0, 0], [box([1, 1, 1], { at: [0, 0.5, 0], ...more })], focus ? { focus } : {}),
+		} as never)['o' as never];
+	const sized = (o: SceneObject) => o.shapes?.[0] as { at?: number[]; size: number[] };
+
+	it('grow from the base, or from the face opposite the one pulled', () => {
+		const o = made();
+		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[1] = 2), 'base');
+		expect(sized(o)).toMatchObject({ size: [1, 2, 1], at: [0, 1, 0] });
+		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[0] = 3), 0);
+		expect(sized(o).at).toEqual([1, 1, 0]);
+		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[2] = 3), 'middle');
+		expect(sized(o).at).toEqual([1, 1, 0]);
+	});
+
+	it('of a shape that is tipped over grow about its middle when typed, and along its own axis when pulled', () => {
+		const o = made({ rotation: [0, 90, 0] });
+		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[1] = 2), 'base');
+		expect(sized(o).at).toEqual([0, 0.5, 0]);
+		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[1] = 4), 1);
+		expect(sized(o).at?.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([0, 0.5, 1]);
+	});
+
+	it('take the focus along while it is in the middle of the shape, and leave one that was set', () => {
+		const grow = (o: SceneObject) => {
+			resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[1] = 2), 'base');
+			return o.focus;
+		};
+		expect(grow(made({}, [0, 0.5, 0]))).toEqual([0, 1, 0]);
+		expect(grow(made({}, [0, 0.6, 0]))).toEqual([0, 0.6, 0]);
+		expect(grow(made())).toBeUndefined();
+	});
+});
+
+describe('ready things', () => {
+	it('make valid projects, and nothing of them floats or sinks', () => {
+		for (const thing of THINGS_IN_SPACE) {
+			const p = blankProject('space', 'New');
+			const at: [number, number, number] = [2, 0, 1];
+			const ids = thing.make(p, { at, yaw: thing.id === 'floor' ? 0 : 30, size: thing.usual, from: at, to: at });
+			valid(p);
+			expect(ids.length).toBeGreaterThan(0);
+			const world = buildWorld(p);
+			for (const id of ids) {
+				const low = extentOf(world, world.objectById.get(id) as never, 1)[0];
+				expect(low, thing.id).toBeCloseTo(thing.id === 'floor' ? -0.2 : 0, 6);
+			}
+		}
+	});
+
+	it('draw a wall from end to end', () => {
+		const p = blankProject('space', 'New');
+		const wall = THINGS_IN_SPACE.find((t) => t.id === 'wall');
+		const [id] = wall?.make(p, { at: [0, 0, 0], yaw: 0, size: [3, 1, 3], from: [0, 0, 0], to: [3, 0, -3] }) ?? [];
+		const made = find(p, id as string);
+		expect(made.rotation).toEqual([45, 0, 0]);
+		expect(made.position).toEqual([1.5, 0, -1.5]);
+		expect(made.shapes?.[0]).toMatchObject({ size: [4.25, 2.6, 0.2] });
+	});
+
+	it('begin a scene with a floor, a person with an eye and three layers', () => {
+		const p = blankProject('space', 'New');
+		beginScene(p);
+		valid(p);
+		expect(p.scene.layers.map((l) => l.id)).toEqual(['ground', 'things', 'people']);
+		expect(p.scene.objects.map((o) => o.name)).toEqual(['Floor', 'Person']);
+		expect(p.scene.cameras).toMatchObject([{ object: 'person', position: [0, 1.6, 0] }]);
+	});
+
+	it('of one’s own are placed again with what hangs on them, and follow what is changed of one', () => {
+		const p = scene(
+			[object('post', [1, 0, 0], [ball(0.2)]), object('lamp', [0, 1, 0], [ball(0.1)], { parent: 'post' })],
+			[],
+		);
+		const thing = keepThing(p, 'post') as string;
+		expect(ownThings(p).map((t) => [t.id, t.clip.objects.length])).toEqual([['post', 2]]);
+		const [twin] = placeOwn(p, thing, { at: [5, 0, 5] });
+		valid(p);
+		expect(find(p, twin as string).position).toEqual([5, 0, 5]);
+		expect(p.scene.objects).toHaveLength(4);
+		expect(followersOf(p, 'post').map((o) => o.id)).toEqual([twin]);
+		Object.assign(find(p, 'post'), { prompt: 'Lean on it', position: [9, 9, 9] });
+		bringAlong(p, 'post');
+		expect(find(p, twin as string)).toMatchObject({ prompt: 'Lean on it', position: [5, 0, 5] });
+		find(p, twin as string).extras = { thing, apart: true };
+		expect(followersOf(p, 'post')).toEqual([]);
+		// What is placed from now on is as the thing is now.
+		const [third] = placeOwn(p, thing, { at: [0, 0, 0] });
+		expect(find(p, third as string).prompt).toBe('Lean on it');
+	});
+});
+
+describe('who asks', () => {
+	const floor = object('floor', [0, 0, 0], [box([8, 0.2, 8])]);
+	const person = object('person', [0, 0, 0], [ball(0.3)]);
+	const crate = object('crate', [0, 0, 0], [box([1, 1, 1])]);
+	const eye = { id: 'eye', object: 'person', position: [0, 1.6, 0], projection: 'perspective', fov: 60 } as const;
+
+	it('is whoever has the eye, or asked last, and never a floor', () => {
+		const p = scene([floor, crate, person], [], { cameras: [eye as never] });
+		expect(isFloor(find(p, 'floor'))).toBe(true);
+		expect(isFloor(find(p, 'crate'))).toBe(false);
+		expect(likelyAsker(p, null)).toBe('person');
+		expect(likelyAsker(p, 'floor')).toBe('person');
+		const bare = scene([floor, crate], []);
+		expect(likelyAsker(bare, 'floor')).toBeUndefined();
+		expect(likelyAsker(bare, 'crate')).toBe('crate');
+		expect(freshQuery(bare, 'hitbox', 'floor')).toBeNull();
+		const asked = {
+			...p,
+			queries: [
+				{
+					id: 'q',
+					kind: 'overlap',
+					at: { object: 'crate' },
+					shape: { kind: 'sphere', radius: 1 },
+					asker: 'crate',
+				} as Query,
+			],
+		};
+		expect(likelyAsker(asked, null)).toBe('crate');
+		expect(likelyAsker(asked, 'person')).toBe('person');
+	});
+
+	it('asks through the eye it has', () => {
+		const p = scene([floor, person], [], { cameras: [{ ...eye, id: 'other', object: undefined }, eye] as never });
+		expect(freshQuery(p, 'ray', null)).toMatchObject({ from: { camera: 'eye' }, aim: { of: 'eye' }, asker: 'person' });
+		expect(freshQuery(p, 'pick', null)).toMatchObject({ camera: 'eye', asker: 'person' });
+	});
+});
+
+describe('names and ids', () => {
+	const open = (checks: unknown[] = []) => {
+		const p = scene(
+			[
+				object('box', [0, 0, 0], [box([1, 1, 1])], { name: 'Box' }),
+				object('cup', [0, 1, 0], [ball(0.1)], { parent: 'box' }),
+			],
+			[{ id: 'ray-1', name: 'Ray 1', kind: 'ray', from: { point: [0, 0, 5] }, aim: { along: [0, 0, -1] } }],
+		);
+		p.checks = checks as never;
+		return createBench('p', p);
+	};
+
+	it('an id follows its name, with what names it and what is in hand', () => {
+		const store = open();
+		store.getState().pick('box');
+		nameThing(store, 'object', 'box', 'Tool bench');
+		const { project, selection, past } = store.getState();
+		expect(project.scene.objects.map((o) => [o.id, o.name, o.parent])).toEqual([
+			['tool-bench', 'Tool bench', undefined],
+			['cup', undefined, 'tool-bench'],
+		]);
+		expect(selection).toEqual(['tool-bench']);
+		expect(past).toHaveLength(1);
+	});
+
+	it('an id stays that a check holds on to, or that never said the name', () => {
+		const store = open([{ id: 'c', query: 'ray-1', expect: { selects: ['box'] } }]);
+		nameThing(store, 'object', 'box', 'Tool bench');
+		nameThing(store, 'query', 'ray-1', 'Gaze');
+		expect(store.getState().project.scene.objects[0]).toMatchObject({ id: 'box', name: 'Tool bench' });
+		expect(store.getState().project.queries[0]).toMatchObject({ id: 'ray-1', name: 'Gaze' });
+		const other = open();
+		nameThing(other, 'query', 'ray-1', 'Gaze');
+		expect(other.getState().query).toBe('gaze');
+		other.getState().undo();
+		expect(other.getState().project.queries[0]?.id).toBe('ray-1');
+	});
+
+	it('an id is given by hand, in every place, unless it is taken or none', () => {
+		const store = open([{ id: 'c', query: 'ray-1', expect: { selects: ['box'] } }]);
+		expect(changeId(store, 'object', 'box', 'cup')).toBe('cup is taken');
+		expect(changeId(store, 'object', 'box', '???')).toMatch(/an id has letters/);
+		expect(changeId(store, 'object', 'box', 'bench')).toBeNull();
+		expect(store.getState().project.checks?.[0]).toMatchObject({ expect: { selects: ['bench'] } });
+	});
+});
