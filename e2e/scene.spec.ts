@@ -316,8 +316,15 @@ for (const theme of ['light', 'dark'] as const)
 	test(`no view has a serious fault of access, ${theme}`, async ({ page }) => {
 		await page.emulateMedia({ colorScheme: theme });
 		for (const path of theme === 'light'
-			? ['/p/harl-quay', '/p/harl-quay/checks', '/p/harl-quay/filters', '/p/deck-from-above', '/guide']
-			: ['/p/harl-quay', '/p/harl-quay/checks', '/p/harl-quay/filters']) {
+			? [
+					'/p/harl-quay',
+					'/p/harl-quay/checks',
+					'/p/harl-quay/filters',
+					'/p/harl-quay/time',
+					'/p/deck-from-above',
+					'/guide',
+				]
+			: ['/p/harl-quay', '/p/harl-quay/checks', '/p/harl-quay/filters', '/p/harl-quay/time']) {
 			await page.goto(path);
 			await page.waitForTimeout(400);
 			const { violations } = await new AxeBuilder({ page }).analyze();

@@ -117,6 +117,7 @@ test('the policy stops no script of ours, on no view', async ({ page }) => {
 		'/p/harl-quay/checks',
 		'/p/pursers-desk',
 		'/p/harl-quay/filters',
+		'/p/harl-quay/time',
 		'/nowhere',
 	]) {
 		await page.goto(path);

@@ -61,6 +61,9 @@ await picture('checks-failing', 'light', '/', async (page) => {
 });
 await picture('deck-dark', 'dark', '/p/deck-from-above', async (page) => openQuery(/Boathook/)(page));
 await picture('guide', 'light', '/guide');
+await picture('time-light', 'light', '/p/harl-quay/time', (page) =>
+	page.getByRole('slider', { name: 'Instant of the run' }).fill('2.5'),
+);
 await picture('flat-dark', 'dark', '/p/pursers-desk');
 await picture('import-failing', 'light', '/', async (page) => {
 	const broken = {

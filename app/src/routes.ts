@@ -7,6 +7,7 @@ export default [
 		index('routes/bench.tsx'),
 		route('checks', 'routes/checks.tsx'),
 		route('filters', 'routes/filters.tsx'),
+		route('time', 'routes/time.tsx'),
 	]),
 	route('*', 'routes/nowhere.tsx'),
 ] satisfies RouteConfig;

@@ -8,9 +8,11 @@ import {
 	type QuickAnswer,
 	type Reading,
 	type Robustness,
+	type RunResult,
 	readProject,
 	robustnessOf,
 	runChecks,
+	runThrough,
 	stillChecks,
 } from '@frelk/core';
 import { expose } from 'comlink';
@@ -47,6 +49,13 @@ const heavy = {
 	/** Every query's answer at every moment. */
 	answers(text: string, progress: (done: number) => void): QuickAnswer[] {
 		return answersAt(opened(text), progress);
+	},
+	/** A run-through, by its id, telling how many steps are done. */
+	run(text: string, id: string, progress: (done: number) => void): RunResult {
+		const project = opened(text);
+		const run = project.runs?.find((r) => r.id === id);
+		if (!run) throw new RangeError(`no run "${id}"`);
+		return runThrough(project, run, { progress });
 	},
 	/** How far each check may be nudged before its answer changes. */
 	robustness(text: string, ids: readonly string[], progress: (done: number) => void): Robustness[] {

@@ -11,6 +11,7 @@ const VIEWS = [
 	{ to: '', label: 'Bench' },
 	{ to: 'checks', label: 'Checks' },
 	{ to: 'filters', label: 'Filters' },
+	{ to: 'time', label: 'Over time' },
 ];
 
 const SAVING = { saved: 'Saved', waiting: 'Saving…', failed: 'Not saved', gone: 'Deleted elsewhere' };
@@ -114,7 +115,7 @@ export function TopBar() {
 						to={to === '' ? `/p/${key}` : `/p/${key}/${to}`}
 						end
 						className={({ isActive }) =>
-							`px-2 py-0.5 ${isActive ? 'border-b-2 border-ink font-semibold' : 'border-b-2 border-transparent text-quiet hover:text-ink'}`
+							`px-2 py-0.5 whitespace-nowrap max-[1140px]:px-1.5 ${isActive ? 'border-b-2 border-ink font-semibold' : 'border-b-2 border-transparent text-quiet hover:text-ink'}`
 						}
 					>
 						{label}

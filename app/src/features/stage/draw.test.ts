@@ -29,6 +29,31 @@ describe('drawing a shape', () => {
 	});
 });
 
+describe('what is drawn on a wall', () => {
+	const face = (hung: boolean) => ({ normal: [0, 0, 1] as Vec3, hung });
+	const pressed = (hung: boolean): Pending => ({
+		from: { pixel: [0, 0], place: [1, hung ? 1.5 : 0, -2], under: 'wall', face: face(hung) },
+		now: { pixel: [0, 0], place: [1, hung ? 1.5 : 0, -2], under: null, face: face(hung) },
+		clicks: 1,
+		enough: true,
+	});
+
+	it('stands before it, no part of it behind what was pressed', () => {
+		expect(drawn(pressed(false), false, [0.8, 0.8, 0.6])).toEqual({ at: [1, 0, -1.7], yaw: 0, size: [0.8, 0.8, 0.6] });
+	});
+
+	it('hangs on it with its back, its middle where it was pressed, facing away', () => {
+		expect(drawn(pressed(true), false, [0.6, 0.6, 0.06])).toEqual({
+			at: [1, 1.2, -1.97],
+			yaw: 0,
+			size: [0.6, 0.6, 0.06],
+		});
+		const side = pressed(true);
+		side.from.face = { normal: [1, 0, 0], hung: true };
+		expect(drawn(side, false, [0.6, 0.6, 0.06])).toMatchObject({ at: [1.03, 1.2, -2], yaw: 90 });
+	});
+});
+
 describe('saying a query in two gestures', () => {
 	const project = example('harl-quay');
 	const world = buildWorld(project);

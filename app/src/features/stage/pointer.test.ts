@@ -149,6 +149,46 @@ describe('the pointer on the stage', () => {
 		expect(step(true, false, -2.02)).toBe(-2);
 	});
 
+	it('carries what stands onto what is under it, and down again; what hangs in the air keeps its height', () => {
+		const table = object('table', [3, 0, 0], [box([2, 0.8, 2], { at: [0, 0.4, 0] })]);
+		const total = (done: unknown[][]) =>
+			done
+				.filter(([name]) => name === 'moveBy')
+				.map(([, by]) => by as number[])
+				.reduce<number[]>((sum, by) => by.map((v, k) => v + (sum[k] ?? 0)), [0, 0, 0]);
+		const standing = stage([crate, table], { selection: ['crate'] });
+		standing.pointer.press(standing.at(0, 0), 0, false);
+		standing.pointer.drag(standing.at(3, 0), true);
+		expect(total(standing.done)).toEqual([3, 0.8, 0]);
+		standing.pointer.drag(standing.at(-2, 1), true);
+		expect(total(standing.done).map((v) => Math.round(v * 1e6) / 1e6)).toEqual([-2, 0, 1]);
+		const floating = stage([object('crate', [0, 1.5, 0], [box([1, 1, 1])]), table], { selection: ['crate'] });
+		floating.pointer.press(floating.at(0, 0), 0, false);
+		floating.pointer.drag(floating.at(3, 0), true);
+		expect(total(floating.done)).toEqual([3, 0, 0]);
+	});
+
+	it('draws on the top that is pressed, before a wall, and on it where it is to hang', () => {
+		const table = object('table', [0, 0, 0], [box([2, 0.8, 2], { at: [0, 0.4, 0] })]);
+		const tool = { kind: 'shape', shape: 'box' } as Tool;
+		const finished = (pixel: P2, hang: boolean, pose: Pose) => {
+			const { pointer, done } = stage([table], { tool, pose });
+			pointer.press(pixel, 0, false, hang);
+			pointer.lift(pixel);
+			const stroke = done.find(([name]) => name === 'finish')?.[1];
+			return (stroke as { from: { place: number[]; face: { normal: number[]; hung: boolean } } }).from;
+		};
+		const top = finished(toPixels(viewOfPose(PLAN, W, H, false), [0.5, 0.8, 0.5]) as P2, false, PLAN);
+		expect(top.place.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([0.5, 0.8, 0.5]);
+		const front = toPixels(viewOfPose(FREE, W, H, false), [0.2, 0.4, 1]) as P2;
+		const before = finished(front, false, FREE);
+		expect(before.place[1]).toBeCloseTo(0, 9);
+		expect(before.face).toMatchObject({ hung: false });
+		const hung = finished(front, true, FREE);
+		expect(hung.place.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([0.2, 0.4, 1]);
+		expect(hung.face.hung).toBe(true);
+	});
+
 	it('slides along the ground in plan and up and down in side view', () => {
 		const side: Pose = { ...PLAN, mode: 'side' };
 		const { pointer, done } = stage([crate], { selection: ['crate'], pose: side });

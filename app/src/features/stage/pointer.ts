@@ -72,6 +72,8 @@ interface HeldObjects {
 	faces: readonly (readonly number[])[];
 }
 
+const UP: Vec3 = [0, 1, 0];
+
 /** Pixels within which a press that is let go is a click. */
 const STILL = 4;
 /** Pixels beyond which a tool's stroke says both of its places. */
@@ -310,10 +312,14 @@ export class StagePointer {
 
 	/** Its foot on the face under it: on floors and tops; before walls, or with Alt held against them where the pointer is. */
 	private standing(now: StageNow, held: HeldObjects, p: P2, foot: P2, hang: boolean): number[] | null {
-		const surface = surfaceAt(now, [p[0] + foot[0], p[1] + foot[1]], held.mine);
-		if (!surface || surface.shape.sensor) return null;
+		const pixel: P2 = [p[0] + foot[0], p[1] + foot[1]];
+		const surface = surfaceAt(now, pixel, held.mine);
+		if (surface?.shape.sensor) return null;
 		const { low, high } = held;
-		const { point, normal } = surface;
+		// Beside everything there is the ground.
+		const point = surface ? surface.point : onPlane(now.view, pixel, 1, 0);
+		if (!point) return null;
+		const normal = surface?.normal ?? UP;
 		const to = [...point];
 		if (!isLevel(normal)) {
 			if (normal[1] < -LEVEL) return null;
