@@ -161,10 +161,10 @@ test('reports are saved as files', async ({ page }) => {
 	await page.goto('/p/harl-quay/checks');
 	await expect(page.getByRole('status').filter({ hasText: '42 hold' })).toBeVisible();
 	for (const [kind, name, inside] of [
-		['JUnit XML', 'harl-quay.junit.xml', '<testsuites name="frelk" tests="42"'],
+		['JUnit XML', 'harl-quay.junit.xml', '<testsuites name="frelk" tests="54"'],
 		['CSV', 'harl-quay.checks.csv', 'harl-quay,gaze,gaze,,holds,crank,crank,'],
-		['Markdown', 'harl-quay.checks.md', '42 of 42 checks hold'],
-		['HTML page', 'harl-quay.checks.html', '42 of 42 checks hold'],
+		['Markdown', 'harl-quay.checks.md', '54 of 54 checks hold'],
+		['HTML page', 'harl-quay.checks.html', '54 of 54 checks hold'],
 	] as const) {
 		const download = page.waitForEvent('download');
 		await page.getByRole('button', { name: `Save the results as ${kind}` }).click();
@@ -183,7 +183,7 @@ test('a project is checked over HTTP, and what is wrong is said', async ({ reque
 	expect(await good.json()).toMatchObject({
 		format: 'frelk-checks/1',
 		passed: 28,
-		failed: 2,
+		failed: 4,
 		projects: [{ project: 'harl-quay-before' }],
 	});
 	const broken = JSON.parse(await readFile(before, 'utf8'));
@@ -216,7 +216,7 @@ test('a file whose check names what is gone is imported without it', async ({ pa
 		.getByLabel('Project files to import')
 		.setInputFiles({ name: 'ghost.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(data)) });
 	const report = page.getByRole('alert', { name: 'Import' });
-	await expect(report).toContainText('checks[30].expect.selects[0]: no object "nobody"');
+	await expect(report).toContainText('checks[32].expect.selects[0]: no object "nobody"');
 	await report.getByRole('button', { name: 'Import without it' }).click();
 	await expect(page).toHaveURL(/\/p\/harl-quay-before/);
 });

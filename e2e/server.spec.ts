@@ -153,7 +153,7 @@ test('bodies count against one bound together, and each against its own', async 
 	expect(refused[0]?.headers?.['retry-after']).toBe('5');
 	// All given back.
 	const after = await ask(baseURL, 'POST', '/api/check', JSON_TYPE, await readFile(before));
-	expect([after.status, JSON.parse(after.text).failed]).toEqual([200, 2]);
+	expect([after.status, JSON.parse(after.text).failed]).toEqual([200, 4]);
 });
 
 test('the work of clients that left is stopped', async ({ baseURL }) => {
