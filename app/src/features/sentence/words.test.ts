@@ -12,6 +12,7 @@ import {
 	shapeWords,
 	tagsWords,
 	viewWords,
+	windowsWords,
 } from './words';
 
 const quay = example('harl-quay');
@@ -86,5 +87,23 @@ describe('the words of the sentence', () => {
 		expect(shapeWords({ kind: 'hull' })).toBe('hull');
 		expect(ruleWords({ rule: 'distance', to: 'focus' })).toBe('nearest by focus');
 		expect(ruleWords({ rule: 'priority' })).toBe('higher priority');
+	});
+});
+
+describe('the windows of a swing', () => {
+	it('are one where they meet, and several where it is shut between', () => {
+		expect(
+			windowsWords([
+				{ from: 0.1, until: 0.25 },
+				{ from: 0.2, until: 0.4 },
+			]),
+		).toBe('0.1 to 0.4 s');
+		expect(
+			windowsWords([
+				{ from: 0.3, until: 0.5 },
+				{ from: 0.1, until: 0.2 },
+			]),
+		).toBe('0.1 to 0.2 s and 0.3 to 0.5 s');
+		expect(windowsWords([{ until: 0.2 }, { from: 0.2 }])).toBe('0 s to the end');
 	});
 });
