@@ -249,7 +249,8 @@ function insteadOf(
 	const through = before.through[at] ?? null;
 	const of = answerer.world.objectById.get(through ?? object);
 	if (!of) return null;
-	const verdict = probed.verdicts[of.index] ?? answerer.explain(query).verdicts[of.index];
+	// Of all the others nobody reads by how much they were missed.
+	const verdict = probed.verdicts[of.index] ?? answerer.explain(query, undefined, true).verdicts[of.index];
 	if (!verdict) return null;
 	return {
 		object,
