@@ -246,3 +246,16 @@ test('distances are measured between places, focuses and faces', async ({ page }
 	await page.keyboard.press('Escape');
 	await expect(stage(page).getByText(/^[\d.]+ m {2}\(X/)).toHaveCount(0);
 });
+
+test('a swing is let go by one key, and says at each instant whom it hits', async ({ page }) => {
+	await page.goto('/p/harl-quay?query=boathook-swing');
+	const strip = page.getByRole('region', { name: 'Distance strip' });
+	await expect(strip.getByRole('status')).toHaveText('the whole swing');
+	await stage(page).focus();
+	await page.keyboard.press('w');
+	await expect(strip.getByRole('status')).toHaveText(/^0\.[1-9]\d* s: /);
+	await strip.getByRole('slider', { name: 'Instant of the swing' }).fill('0.15');
+	await expect(strip.getByRole('status')).toHaveText('0.15 s: hits Gull 1');
+	await strip.getByRole('button', { name: 'All of it' }).click();
+	await expect(strip.getByRole('status')).toHaveText('the whole swing');
+});

@@ -88,7 +88,6 @@ export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
 export { checkRuns, judgeRun, type RunCheckResult, updatedRunExpectation, wordsOfRunWanted } from './run/check';
 export type { Instead, RunEvent, RunResult, SwingFigures, WatchFigures } from './run/events';
-export type { Chosen } from './run/memory';
 export { lastStep, type RunOptions, runThrough, watchId } from './run/run';
 export { runLog, wordsOfEvent } from './run/words';
 export * from './world/world';

@@ -77,6 +77,8 @@ export interface BenchState {
 	nextPart: { part: string; open: boolean; turn: number } | null;
 	/** Instant of the swing that is looked at, seconds; null for all of it. */
 	swing: number | null;
+	/** Another number each time a swing is let go. */
+	swings: number;
 	/** Object whose verdict stays at the head of the ladder, whatever query is open. */
 	pinned: string | null;
 	/** Object pointed at in the ladder, the roster or on the stage. */
@@ -119,6 +121,7 @@ export interface BenchState {
 	detail: (inDetail: boolean) => void;
 	pin: (object: string | null) => void;
 	swingAt: (swing: number | null) => void;
+	letSwing: () => void;
 	showFirmness: (firm: BenchState['firm']) => void;
 	refuse: (why: string) => void;
 	point: (object: string | null) => void;
@@ -180,6 +183,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			nextPart: null,
 			pinned: null,
 			swing: null,
+			swings: 0,
 			slipSide: readLocal(SLIP) === 'rail' ? 'rail' : 'ladder',
 			inDetail: false,
 			pointed: null,
@@ -311,6 +315,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			swingAt: (swing) => {
 				if (get().swing !== swing) set({ swing });
 			},
+			letSwing: () => set({ swings: get().swings + 1 }),
 			showFirmness: (firm) => set({ firm }),
 			dockSlip: (slipSide) => {
 				writeLocal(SLIP, slipSide);

@@ -13,10 +13,17 @@ const held: Held[] = [];
 
 const PLAIN = 1;
 
+/** Longer no window is waited for, milliseconds: the page is never without its keys. */
+const LONGEST = 4000;
+
 /** A modifier by itself says nothing. */
 const isSaying = (event: KeyboardEvent): boolean => !/^(Shift|Control|Alt|Meta)$/.test(event.key);
+/** What is the browser's own is never kept from it. */
+const isBrowsers = (event: KeyboardEvent): boolean =>
+	event.ctrlKey || event.metaKey || event.altKey || /^F\d/.test(event.key);
 
 function hold(event: KeyboardEvent): void {
+	if (isBrowsers(event)) return;
 	event.stopImmediatePropagation();
 	event.preventDefault();
 	if (event.type !== 'keydown' || !isSaying(event)) return;
@@ -40,12 +47,15 @@ export function holdKeys(): (give: boolean) => void {
 	if (waiting++ === 0)
 		for (const name of ['keydown', 'keyup', 'keypress'] as const) window.addEventListener(name, hold, true);
 	let ended = false;
-	return (give) => {
+	const end = (give: boolean) => {
 		if (ended) return;
 		ended = true;
+		clearTimeout(timer);
 		if (--waiting > 0) return;
 		for (const name of ['keydown', 'keyup', 'keypress'] as const) window.removeEventListener(name, hold, true);
 		const keys = held.splice(0);
 		if (give) for (const key of keys) type(key);
 	};
+	const timer = setTimeout(() => end(false), LONGEST);
+	return end;
 }

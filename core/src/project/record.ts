@@ -5,7 +5,8 @@
 import { applyMoment } from './moment';
 import type { Moment, Overlay, Project, SceneObject, Vec3 } from './schema';
 
-const FIELDS = [
+/** What a moment or a key may lay over an object, but for states and shapes, which go by name. */
+export const OVERLAY_FIELDS = [
 	'position',
 	'rotation',
 	'scale',
@@ -18,7 +19,7 @@ const FIELDS = [
 	'prompt',
 	'action',
 ] as const;
-type Field = (typeof FIELDS)[number];
+type Field = (typeof OVERLAY_FIELDS)[number];
 /** What a field is where it is left out; null where a moment can take it away. */
 const UNSET: Record<Field, unknown> = {
 	position: [0, 0, 0],
@@ -128,7 +129,7 @@ function recordObjects(
 			...(known?.states ? { states: { ...known.states } } : {}),
 			...(known?.shapes ? { shapes: { ...known.shapes } } : {}),
 		};
-		for (const field of FIELDS) {
+		for (const field of OVERLAY_FIELDS) {
 			if (same(now[field], old[field])) continue;
 			restore(to, mine, field);
 			const value = now[field] ?? UNSET[field];
@@ -302,7 +303,7 @@ export function differencesOf(project: Project, moment: string): Difference[] {
 	const list: Difference[] = [];
 	for (const [id, overlay] of Object.entries(into.objects ?? {})) {
 		const base = under.scene.objects.find((o) => o.id === id);
-		for (const field of FIELDS)
+		for (const field of OVERLAY_FIELDS)
 			if (overlay[field] !== undefined)
 				list.push({ of: 'object', id, field, key: null, from: base?.[field] ?? UNSET[field], to: overlay[field] });
 		for (const [key, to] of Object.entries(overlay.states ?? {}))

@@ -37,10 +37,8 @@ interface Swing {
 	index: number;
 	at: number;
 	query: string;
-	/** As answered for. */
+	/** All that was hit at any step, as answered for: with `once` it is not hit again, and nothing of it was missed. */
 	hit: Set<string>;
-	/** Everything hit at any step, as answered for: nothing of it was missed. */
-	ever: Set<string>;
 	/** First instant between the steps at which each was selected. */
 	between: Map<string, { after: number; t: number }>;
 	hits: number;
@@ -53,8 +51,6 @@ interface Swing {
 export interface RunOptions {
 	/** Told how many steps are done. */
 	progress?: (done: number, of: number) => void;
-	/** Told of each step: what stands and what is chosen, before the next one. For an interface; the world moves on. */
-	onStep?: (k: number, t: number, world: World, chosen: ReadonlyMap<string, Chosen>) => void;
 }
 
 /**
@@ -65,7 +61,7 @@ export interface RunOptions {
  * @param project a valid project
  * @throws RangeError for an unknown moment
  */
-export function runThrough(project: Project, run: Run, { progress, onStep }: RunOptions = {}): RunResult {
+export function runThrough(project: Project, run: Run, { progress }: RunOptions = {}): RunResult {
 	const scene = new RunScene(project, run);
 	const events: RunEvent[] = [];
 	const last = lastStep(run);
@@ -91,7 +87,6 @@ export function runThrough(project: Project, run: Run, { progress, onStep }: Run
 			at,
 			query,
 			hit: new Set(),
-			ever: new Set(),
 			between: new Map(),
 			hits: 0,
 			undecided: 0,
@@ -109,7 +104,7 @@ export function runThrough(project: Project, run: Run, { progress, onStep }: Run
 		for (const object of scene.refused.splice(0)) events.push({ k, t, kind: 'refused', object, why: 'cycle' });
 		const { world } = scene;
 		const answerer = new Answerer(world);
-		for (const w of watched) watchStep(answerer, w, k, t, events, missedWatch, watched.indexOf(w));
+		for (const [order, w] of watched.entries()) watchStep(answerer, w, k, t, events, missedWatch, order);
 		for (const swing of swings) swingStep(answerer, swing, k, t, events);
 		let pending: typeof inForce | null = null;
 		for (const press of presses) {
@@ -130,7 +125,6 @@ export function runThrough(project: Project, run: Run, { progress, onStep }: Run
 					events.push({ k, t, kind: 'refused', ...refused });
 			}
 		}
-		onStep?.(k, t, world, new Map(watched.map((w) => [w.id, w.memory.chosen])));
 		if (k < last && n > 1) lookBetween(scene, inForce, watched, swings, k, run.step, n);
 		if (pending) inForce = pending;
 		if (k % 64 === 0) progress?.(k, last + 1);
@@ -139,7 +133,7 @@ export function runThrough(project: Project, run: Run, { progress, onStep }: Run
 	const missed = [...missedWatch];
 	for (const swing of swings)
 		for (const [object, { after, t }] of swing.between)
-			if (!swing.ever.has(object))
+			if (!swing.hit.has(object))
 				missed.push({
 					t,
 					order: watched.length + swing.index,
@@ -294,7 +288,6 @@ function swingStep(answerer: Answerer, swing: Swing, k: number, t: number, event
 	for (const { object, through, box } of answer.selected) {
 		events.push({ k, t, kind: 'hit', swing: swing.index, object, through, box: open.boxes[box ?? 0] ?? 0 });
 		swing.hit.add(object);
-		swing.ever.add(object);
 		swing.hits++;
 	}
 }

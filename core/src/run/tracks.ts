@@ -1,4 +1,5 @@
 /** What the tracks of a run give at a time, each field by itself (contract §12.1). */
+import { OVERLAY_FIELDS } from '../project/record';
 import type { Overlay, Track, Vec3 } from '../project/schema';
 import { TIME_PLAY } from '../query/windows';
 
@@ -30,21 +31,7 @@ interface Line<T> {
 	jumps: boolean[];
 }
 
-const BY_FIELD: readonly Field[] = [
-	'position',
-	'rotation',
-	'scale',
-	'active',
-	'parent',
-	'layer',
-	'tags',
-	'side',
-	'priority',
-	'prompt',
-	'action',
-	'cursor',
-	'enabled',
-];
+const BY_FIELD: readonly Field[] = [...OVERLAY_FIELDS, 'cursor', 'enabled'];
 
 /** Index of the last key at or before a time, −1 before the first: to within what times are compared with. */
 function lastAt(at: readonly number[], t: number): number {

@@ -1,6 +1,6 @@
 /** The distance strip: one axis from the query's start; what it meets where, what stops it, and how near things come to a tie. */
 import { metres, type Query, rounded, slackOf, type Verdict, wordsOfFigure } from '@frelk/core';
-import { useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { verdictOn } from '../../model/derived';
 import { nameOf } from '../../model/names';
 import { editQuery } from '../../model/store';
@@ -8,6 +8,7 @@ import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '..
 import { beginDrag } from '../../ui/drag';
 import { toneOf } from '../../ui/marks';
 import { Part } from '../../ui/part';
+import { useSize } from '../../ui/use-size';
 import { ruleWords } from '../sentence/words';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
 
@@ -46,14 +47,7 @@ export function Strip() {
 	const pointed = useDeferredBench((s) => s.pointed);
 	const store = useBenchStore();
 	const host = useRef<HTMLElement>(null);
-	const [width, setWidth] = useState(600);
-	useLayoutEffect(() => {
-		const element = host.current;
-		if (!element) return;
-		const observer = new ResizeObserver(() => setWidth(element.clientWidth));
-		observer.observe(element);
-		return () => observer.disconnect();
-	}, []);
+	const { w: width } = useSize(host, 600);
 	const live = query ? (world.queryById.get(query.id) ?? query) : null;
 	const figures = figuresOf(world, geometry, current, touched);
 	const bars = useMemo((): Bar[] => {

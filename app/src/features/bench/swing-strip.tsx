@@ -36,6 +36,12 @@ export default function SwingStrip({ query, width, height }: { query: Hitbox; wi
 		const boxes = query.boxes.filter((b) => isOpenAt(b, at));
 		return boxes.length === 0 ? [] : new Answerer(world).winner({ ...query, boxes }).selected.map((s) => s.object);
 	}, [world, query, at]);
+	const swings = useBench((s) => s.swings);
+	const letGo = useRef(swings);
+	useEffect(() => {
+		if (swings !== letGo.current) setPlaying(true);
+		letGo.current = swings;
+	}, [swings]);
 	useEffect(() => {
 		if (!playing) return;
 		const began = performance.now();

@@ -482,6 +482,17 @@ export function commandsFor(project: Project): Command[] {
 		...(['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const).map(
 			(kind): Command => ({ id: `new-${kind}`, label: `New ${kind}`, group: 'Queries', run: (s) => newQuery(s, kind) }),
 		),
+		{
+			id: 'swing',
+			label: 'Let the swing of the open hitbox run',
+			group: 'Queries',
+			keys: 'w',
+			run: (s) => s.getState().letSwing(),
+			not: (s) => {
+				const { project: p, query } = s.getState();
+				return p.queries.find((q) => q.id === query)?.kind === 'hitbox' ? undefined : 'no hitbox is open';
+			},
+		},
 		{ id: 'next-query', label: 'Next query', group: 'Queries', keys: 'n', run: (s) => stepQuery(s, 1) },
 		{ id: 'last-query', label: 'Query before', group: 'Queries', keys: 'b', run: (s) => stepQuery(s, -1) },
 		{ id: 'next-moment', label: 'Next moment', group: 'Queries', keys: '.', run: (s) => stepMoment(s, 1) },

@@ -13,13 +13,14 @@ import {
 	wordsOfFigure,
 } from '@frelk/core';
 import { Pin, X } from 'lucide-react';
-import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { verdictOn } from '../../model/derived';
 import { nameOf } from '../../model/names';
 import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
 import { Part } from '../../ui/part';
+import { useSize } from '../../ui/use-size';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
 import { Keep } from './keep';
 import { Row } from './row';
@@ -74,14 +75,7 @@ const Rungs = memo(({ answer }: { answer: Answer }) => {
 		before.current = byStage;
 	}, [byStage]);
 	const host = useRef<HTMLDivElement>(null);
-	const [height, setHeight] = useState(600);
-	useLayoutEffect(() => {
-		const element = host.current;
-		if (!element) return;
-		const observer = new ResizeObserver(() => setHeight(element.clientHeight));
-		observer.observe(element);
-		return () => observer.disconnect();
-	}, []);
+	const { h: height } = useSize(host, 600);
 	/** What was folded or unfolded by hand stays so, for as long as the ladder stands. */
 	const [byHand, setByHand] = useState<ReadonlyMap<RungKey, boolean>>(new Map());
 	const fold = useCallback((rung: RungKey, open: boolean) => setByHand((m) => new Map(m).set(rung, open)), []);

@@ -4,24 +4,11 @@ import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useRe
 import { readLocal, writeLocal } from '../../data/local';
 import { aroundEye, fitted, framing, type Pose, type Rect, viewOfPose, zoomedPose } from '../../drawing/view';
 import { useBenchStore } from '../../model/use-bench';
+import { useSize } from '../../ui/use-size';
 import { eyePicture } from './eye/picture';
 import { extentOfQuery } from './framing';
 import type { QueryGeometry } from './overlay/geometry';
 import type { Part } from './render/scene3d';
-
-function useSize(ref: RefObject<HTMLElement | null>): { w: number; h: number } {
-	const [size, setSize] = useState({ w: 0, h: 0 });
-	useLayoutEffect(() => {
-		const element = ref.current;
-		if (!element) return;
-		const measure = () => setSize({ w: element.clientWidth, h: element.clientHeight });
-		const observer = new ResizeObserver(measure);
-		observer.observe(element);
-		measure();
-		return () => observer.disconnect();
-	}, [ref]);
-	return size;
-}
 
 /** Room the eye takes while the stage has its own, by its size. */
 const SIZES: Record<EyeSize, readonly [number, number]> = { small: [216, 150], usual: [296, 206], large: [420, 292] };

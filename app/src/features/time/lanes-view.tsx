@@ -1,8 +1,9 @@
 /** Lanes of objects over the time of a run, with one line through all of them: the instant. */
 import type { Naming, Run, RunResult } from '@frelk/core';
 import { lastStep } from '@frelk/core';
-import { useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useRef } from 'react';
 import { beginDrag } from '../../ui/drag';
+import { useSize } from '../../ui/use-size';
 import { type EntryLanes, lanesOf, type Stretch } from './lanes';
 
 const ROW = 18;
@@ -33,14 +34,7 @@ export function Lanes({
 	naming: Naming;
 }) {
 	const host = useRef<HTMLDivElement>(null);
-	const [width, setWidth] = useState(600);
-	useLayoutEffect(() => {
-		const element = host.current;
-		if (!element) return;
-		const observer = new ResizeObserver(() => setWidth(element.clientWidth));
-		observer.observe(element);
-		return () => observer.disconnect();
-	}, []);
+	const { w: width } = useSize(host, 600);
 	const end = lastStep(run) * run.step;
 	const entries = useMemo(() => lanesOf(result, end), [result, end]);
 	const room = Math.max(60, width - LEFT - RIGHT);
