@@ -89,7 +89,7 @@ function judgeWatch(expect: RunExpect, run: Run, result: RunResult, watch: strin
 	}
 	if (expect.changes) {
 		const got = result.watch.find((w) => w.id === watch)?.changes ?? 0;
-		return { pass: got <= expect.changes.max, got, said: `${got} changes` };
+		return { pass: got <= expect.changes.max, got, said: changeWords(got) };
 	}
 	return judgeMissed(expect, result.events, (e) => e.kind === 'missed' && 'watch' in e && e.watch === watch);
 }
@@ -118,6 +118,8 @@ function judgeSwing(expect: RunExpect, result: RunResult, swing: number, name: N
 	return judgeMissed(expect, mine, (e) => e.kind === 'missed');
 }
 
+const changeWords = (n: number): string => `${n} ${n === 1 ? 'change' : 'changes'}`;
+
 function wantedWords(expect: RunExpect, name: Name): string {
 	if (expect.sequence) return `the sequence ${listWords(expect.sequence, name)}`;
 	if (expect.at !== undefined) {
@@ -130,7 +132,7 @@ function wantedWords(expect: RunExpect, name: Name): string {
 	}
 	if (expect.hits) return `hits on ${listWords(expect.hits, name)}`;
 	if (expect.never) return `never ${listWords(expect.never, name)}`;
-	if (expect.changes) return `at most ${expect.changes.max} changes`;
+	if (expect.changes) return `at most ${changeWords(expect.changes.max)}`;
 	return `at most ${expect.missed ?? 0} missed`;
 }
 

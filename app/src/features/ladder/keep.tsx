@@ -59,13 +59,17 @@ export function Keep({ answer }: { answer: Answer }) {
 				</span>
 			</p>
 			{failing.map((check) => (
-				<p key={check.id} className="mt-1 border-l-2 border-cut pl-2 text-[12px]">
+				<p
+					key={check.id}
+					className="mt-1 line-clamp-5 border-l-2 border-cut pl-2 text-[12px] [overflow-wrap:anywhere]"
+					title={failureOf(check.expect, answer, naming)}
+				>
 					<strong className="text-cut">A check fails:</strong> {failureOf(check.expect, answer, naming)}
 				</p>
 			))}
 			{asking === now && failing.length > 0 && (
 				<div role="alertdialog" aria-label="Replace what is wanted?" className="mt-1 border-l-2 border-ink pl-2">
-					<p>
+					<p className="line-clamp-5 [overflow-wrap:anywhere]">
 						{failing.length === 1 ? 'The check here wants' : `${failing.length} checks here want`}{' '}
 						<strong>{failing.map(wants).join('; ')}</strong>. Both cannot hold.
 					</p>

@@ -202,7 +202,7 @@ function Head({ answer }: { answer: Answer }) {
 	};
 	const name = (id: string) => nameOf(project, 'object', id);
 	return (
-		<section aria-label="Answer" aria-live="polite" className="border-b p-3">
+		<section aria-label="Answer" aria-live="polite" className="max-h-[70%] overflow-auto border-b p-3">
 			{answer.selected.map((s, i) => (
 				<button
 					type="button"
