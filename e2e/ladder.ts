@@ -1,5 +1,5 @@
 /** The ladder, read the way a person does: a rung is unfolded where it is not yet. */
-import type { Locator, Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 
 export const ladder = (page: Page): Locator => page.getByRole('complementary', { name: 'Ladder' });
 
@@ -7,7 +7,13 @@ export const ladder = (page: Page): Locator => page.getByRole('complementary', {
 export async function onRung(page: Page, rung: string, name: string): Promise<Locator> {
 	const section = ladder(page).getByRole('region', { name: rung, exact: true });
 	const row = section.getByRole('button', { name: new RegExp(`^${name}`) });
-	await section.waitFor();
-	if ((await row.count()) === 0) await section.getByRole('heading').getByRole('button').click();
+	// What the ladder unfolds by itself goes by the room there is, which may still change: unfolded by hand it stays.
+	await expect(async () => {
+		const header = section.getByRole('heading').getByRole('button');
+		if ((await row.count()) === 0) await header.click({ timeout: 1000 });
+		await row.waitFor({ timeout: 1000 });
+		await section.page().waitForTimeout(250);
+		expect(await row.count()).toBe(1);
+	}).toPass({ timeout: 10_000 });
 	return row;
 }
