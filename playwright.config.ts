@@ -6,16 +6,21 @@ const chromium =
 	process.env.CHROMIUM ??
 	['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find((path) => existsSync(path));
 
+/** Another size of the window: FRELK_VIEWPORT=1100x700. */
+const [width = 1280, height = 800] = (process.env.FRELK_VIEWPORT ?? '').split('x').filter(Boolean).map(Number);
+
 export default defineConfig({
 	testDir: 'e2e',
 	outputDir: 'test-results',
 	timeout: 60_000,
+	// What is waited for comes at once on a machine of its own; on a shared one it may not.
+	expect: { timeout: 12_000 },
 	workers: 1,
 	retries: process.env.CI ? 1 : 0,
 	reporter: 'list',
 	use: {
 		baseURL: `http://127.0.0.1:${PORT}`,
-		viewport: { width: 1280, height: 800 },
+		viewport: { width, height },
 		colorScheme: 'light',
 		// The first walk is for newcomers; one test takes it.
 		storageState: {

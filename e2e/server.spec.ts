@@ -14,13 +14,12 @@ interface Reply {
 	text: string;
 }
 
-/** A request with headers a browser would not let a page set. */
-function ask(
+/** A request with headers a browser would not let a page set; its body is still to be sent. */
+function opened(
 	baseURL: string | undefined,
 	method: string,
 	path: string,
-	headers: Record<string, string> = {},
-	body?: Buffer | string,
+	headers: Record<string, string>,
 ): Promise<Reply> & { sent: ClientRequest } {
 	const url = new URL(path, baseURL);
 	let sent!: ClientRequest;
@@ -37,9 +36,28 @@ function ask(
 			},
 		);
 		sent.on('error', reject);
-		sent.end(body);
 	});
 	return Object.assign(reply, { sent });
+}
+
+/** A request that is sent whole. */
+function ask(
+	baseURL: string | undefined,
+	method: string,
+	path: string,
+	headers: Record<string, string> = {},
+	body?: Buffer | string,
+) {
+	const one = opened(baseURL, method, path, headers);
+	one.sent.end(body);
+	return one;
+}
+
+/** A body of spaces of a declared size, of which so much is sent as is told. */
+function begun(baseURL: string | undefined, path: string, headers: Record<string, string>, size: number) {
+	const one = opened(baseURL, 'POST', path, { ...headers, 'content-length': String(size) });
+	const write = (bytes: number) => new Promise<void>((done) => one.sent.write(Buffer.alloc(bytes, 0x20), () => done()));
+	return Object.assign(one, { write });
 }
 
 test('only pages it served itself and programs of this machine may use it', async ({ baseURL }) => {
@@ -130,7 +148,6 @@ test('the policy stops no script of ours, on no view', async ({ page }) => {
 test('bodies count against one bound together, and each against its own', async ({ baseURL }) => {
 	test.setTimeout(120_000);
 	const size = 60 * 1024 * 1024;
-	const body = Buffer.alloc(size, 0x20);
 	expect((await ask(baseURL, 'POST', '/api/check', JSON_TYPE, '')).status).toBe(400);
 	const large = await ask(
 		baseURL,
@@ -140,17 +157,14 @@ test('bodies count against one bound together, and each against its own', async 
 		'',
 	).catch(() => ({ status: 413 }));
 	expect(large.status).toBe(413);
-	const replies = await Promise.all(
-		Array.from({ length: 12 }, () =>
-			ask(baseURL, 'POST', '/api/check', JSON_TYPE, body).catch(
-				() => ({ status: 503, headers: { 'retry-after': '5' } }) as Partial<Reply>,
-			),
-		),
-	);
-	const refused = replies.filter((r) => r.status === 503);
-	expect(replies.every((r) => r.status === 503 || r.status === 422)).toBe(true);
-	expect(refused.length).toBeGreaterThanOrEqual(6);
-	expect(refused[0]?.headers?.['retry-after']).toBe('5');
+	// Four bodies are sent but for their last byte, and so are held; of a fifth there is no room for a third.
+	const held = Array.from({ length: 4 }, () => begun(baseURL, '/api/check', JSON_TYPE, size));
+	await Promise.all(held.map((one) => one.write(size - 1)));
+	const refused = await ask(baseURL, 'POST', '/api/check', JSON_TYPE, Buffer.alloc(size, 0x20)).catch(() => null);
+	// The connection may close before the answer is read.
+	if (refused) expect([refused.status, refused.headers['retry-after']]).toEqual([503, '5']);
+	for (const one of held) one.sent.end(' ');
+	for (const one of held) expect((await one).status).toBe(422);
 	// All given back.
 	const after = await ask(baseURL, 'POST', '/api/check', JSON_TYPE, await readFile(before));
 	expect([after.status, JSON.parse(after.text).failed]).toEqual([200, 4]);

@@ -33,7 +33,7 @@ test('each kind of query is made from what is picked, and answers at once', asyn
 		).toBeVisible();
 	}
 	for (let i = 0; i < 5; i++) await page.getByRole('button', { name: /^Undo: New/ }).click();
-	await expect(rail(page).getByRole('listitem')).toHaveCount(7);
+	await expect(rail(page).getByRole('listitem')).toHaveCount(9);
 });
 
 test('in a flat pile the cursor takes what lies on top, and depth breaks the tie', async ({ page }) => {
@@ -294,7 +294,7 @@ test('a part that cannot be fetched says so in its place, and the rest goes on',
 	await expect(page.getByRole('button', { name: 'Undo: Rename the project' })).toBeEnabled();
 	await page.unroute(/\/assets\/roster-/);
 	await page.getByRole('alert').getByRole('button', { name: 'Try again' }).click();
-	await expect(page.getByRole('dialog', { name: /roster/i })).toBeVisible();
+	await expect(page.getByRole('region', { name: /roster/i })).toBeVisible();
 });
 
 test('names of two hundred characters, from right to left and with marks upon marks leave every view usable', async ({

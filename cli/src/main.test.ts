@@ -35,7 +35,7 @@ describe('frelk', () => {
 			status: 'selected',
 			selected: [{ object: 'crank', action: 'turn' }],
 		});
-		expect(data.answers[0].verdicts).toHaveLength(34);
+		expect(data.answers[0].verdicts).toHaveLength(36);
 	});
 
 	it('reads standard input and answers in words', async () => {
@@ -79,7 +79,7 @@ describe('frelk', () => {
 	it('runs checks and ends with 1 when one fails', async () => {
 		const good = await frelk(['check', quay, desk]);
 		expect(good).toMatchObject({ code: 0, err: '' });
-		expect(good.out).toContain('70 hold, 0 fail');
+		expect(good.out).toContain('75 hold, 0 fail');
 		const folder = await mkdtemp(join(tmpdir(), 'frelk-'));
 		const moved = join(folder, 'moved.json');
 		const data = JSON.parse(await readFile(quay, 'utf8'));
@@ -205,7 +205,7 @@ describe('frelk', () => {
 				async (i) => JSON.parse((await frelk(['check', quay, desk, '--shard', `${i}/3`, '--json'])).out).passed,
 			),
 		);
-		expect(counts).toEqual([24, 23, 23]);
+		expect(counts).toEqual([25, 25, 25]);
 		const dusk = await frelk(['check', quay, '--moment', 'carryin']);
 		expect(dusk).toMatchObject({ code: 2 });
 		expect(dusk.err).toContain('no moment "carryin" (did you mean "carrying"?)');

@@ -5,6 +5,7 @@ export {
 	eulerOf,
 	type Matrix,
 	multiply,
+	placed,
 	rotationOf,
 	transposed,
 	turned,

@@ -86,8 +86,29 @@ export { isOpenAt } from './query/windows';
 export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './query/words';
 export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
-export { checkRuns, judgeRun, type RunCheckResult, updatedRunExpectation, wordsOfRunWanted } from './run/check';
+export {
+	checkRuns,
+	firstDifference,
+	judgeRun,
+	type RunCheckResult,
+	updatedRunExpectation,
+	wordsOfRunWanted,
+} from './run/check';
 export type { Instead, RunEvent, RunResult, SwingFigures, WatchFigures } from './run/events';
-export { lastStep, type RunOptions, runThrough, watchId } from './run/run';
+export { RunInstants } from './run/instants';
+export {
+	beyondKeys,
+	type KeyChange,
+	keyChanges,
+	type Recorded,
+	type Sample,
+	type Thing,
+	thinned,
+	withKeyAt,
+	withKeys,
+	withoutKey,
+	withRecording,
+} from './run/record';
+export { lastStep, type RunOptions, runThrough, type Standing, watchId } from './run/run';
 export { runLog, wordsOfEvent } from './run/words';
 export * from './world/world';

@@ -12,7 +12,7 @@ const ofProject = (table: 'runs' | 'versions', key: string) =>
 /** Notes a run where its outcome differs from the last one. */
 export async function noteRun(
 	key: string,
-	state: { results: readonly CheckResult[]; hold: number },
+	state: { results: readonly Pick<CheckResult, 'id' | 'pass' | 'reason'>[]; hold: number },
 	after: string | null,
 ): Promise<void> {
 	const failing = state.results.filter((r) => !r.pass).map((r) => ({ check: r.id, reason: r.reason }));

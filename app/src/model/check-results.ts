@@ -1,16 +1,23 @@
 /** The results of the checks, and which of them an edit can have turned. */
-import { activeChecks, type CheckResult, type Project } from '@frelk/core';
+import { activeChecks, type CheckResult, type Project, type RunCheckResult } from '@frelk/core';
 import { chainsOf } from './derived';
 
 export interface CheckState {
 	project: Project;
 	results: readonly CheckResult[];
+	/** Those of runs. */
+	overTime: readonly RunCheckResult[];
+	/** Of both kinds. */
 	hold: number;
 	fail: number;
 	byQuery: ReadonlyMap<string, { hold: number; fail: number }>;
 }
 
-export function summed(project: Project, results: readonly CheckResult[]): CheckState {
+export function summed(
+	project: Project,
+	results: readonly CheckResult[],
+	overTime: readonly RunCheckResult[] = [],
+): CheckState {
 	const byQuery = new Map<string, { hold: number; fail: number }>();
 	let hold = 0;
 	for (const r of results) {
@@ -21,7 +28,8 @@ export function summed(project: Project, results: readonly CheckResult[]): Check
 			hold++;
 		} else entry.fail++;
 	}
-	return { project, results, hold, fail: results.length - hold, byQuery };
+	hold += overTime.filter((r) => r.pass).length;
+	return { project, results, overTime, hold, fail: results.length + overTime.length - hold, byQuery };
 }
 
 /**

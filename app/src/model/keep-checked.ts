@@ -1,6 +1,6 @@
 /** The checks, run anew in a worker shortly after each change: a drag is never held up by them. */
-import { activeChecks } from '@frelk/core';
-import { checksIn } from '../workers/client';
+import { activeChecks, isOn, runChecksIn as runChecks } from '@frelk/core';
+import { checksIn, runChecksIn } from '../workers/client';
 import { affectedChecks, type CheckState, summed } from './check-results';
 import type { BenchStore } from './store';
 
@@ -8,31 +8,46 @@ import type { BenchStore } from './store';
 export function keepChecked(store: BenchStore, done: (state: CheckState) => void): () => void {
 	let timer: ReturnType<typeof setTimeout> | null = null;
 	let cancel = () => {};
+	const failed = (job: { cancelled: () => boolean }) => (error: unknown) => {
+		if (!job.cancelled()) console.error('the checks could not be run', error);
+	};
 	const run = () => {
 		timer = null;
 		cancel();
 		const { project, checked: state, setChecked } = store.getState();
 		const active = activeChecks(project);
-		if (active.length === 0) return setChecked(null);
+		const timed = runChecks(project).filter(isOn);
+		if (active.length === 0 && timed.length === 0) return setChecked(null);
 		const affected = affectedChecks(state?.project ?? null, project);
 		const kept = new Map(state?.results.map((r) => [r.id, r]));
 		const ids = active.filter((c) => affected.has(c.id) || !kept.has(c.id)).map((c) => c.id);
 		const job = checksIn(project, ids);
 		cancel = job.cancel;
-		job.done.then(
-			(fresh) => {
-				for (const r of fresh) kept.set(r.id, r);
-				const next = summed(
+		job.done.then((fresh) => {
+			for (const r of fresh) kept.set(r.id, r);
+			const still = active.flatMap((c) => kept.get(c.id) ?? []);
+			if (timed.length === 0) {
+				const next = summed(project, still);
+				setChecked(next);
+				return done(next);
+			}
+			// Those of runs take longer: until then they stand as they stood.
+			const ids = new Set(timed.map((c) => c.id));
+			setChecked(
+				summed(
 					project,
-					active.flatMap((c) => kept.get(c.id) ?? []),
-				);
+					still,
+					(state?.overTime ?? []).filter((r) => ids.has(r.id)),
+				),
+			);
+			const over = runChecksIn(project);
+			cancel = over.cancel;
+			over.done.then((results) => {
+				const next = summed(project, still, results);
 				setChecked(next);
 				done(next);
-			},
-			(error) => {
-				if (!job.cancelled()) console.error('the checks could not be run', error);
-			},
-		);
+			}, failed(over));
+		}, failed(job));
 	};
 	run();
 	const stop = store.subscribe((now, before) => {

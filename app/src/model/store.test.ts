@@ -116,3 +116,50 @@ describe('bench store', () => {
 		expect(answerWords(p, { ...answer, status: 'none', tied: [] })).toBe('nothing');
 	});
 });
+
+describe('what is left by Escape', () => {
+	const open = () => createBench('quay', example('harl-quay'));
+
+	it('goes one thing at a time, the innermost first', () => {
+		const store = open();
+		const { pick, use, dockAt, drawOut, lookThrough, leave } = store.getState();
+		dockAt('roster');
+		lookThrough('deckhand-eye');
+		pick('crank');
+		use({ kind: 'measure' });
+		drawOut('ladder');
+		const left = () => {
+			const { drawer, tool, picked, through, dock } = store.getState();
+			return [drawer, tool, picked, through, dock].filter((v) => v !== null).length;
+		};
+		for (const n of [4, 3, 2, 1, 0]) {
+			expect(leave()).toBe(true);
+			expect(left()).toBe(n);
+		}
+		expect(leave()).toBe(false);
+	});
+
+	it('a camera in hand is let go of by it, and by taking an object', () => {
+		const store = open();
+		const { takeCamera, pick, leave } = store.getState();
+		pick('crank');
+		takeCamera('deckhand-eye');
+		expect(store.getState()).toMatchObject({ camera: 'deckhand-eye', picked: null, selection: [] });
+		pick('crank');
+		expect(store.getState()).toMatchObject({ camera: null, picked: 'crank' });
+		takeCamera('deckhand-eye');
+		expect(leave()).toBe(true);
+		expect(store.getState().camera).toBeNull();
+	});
+
+	it('a camera that is gone is neither in hand nor looked through', () => {
+		const store = open();
+		store
+			.getState()
+			.edit('Add', (draft) => void draft.scene.cameras.push({ ...draft.scene.cameras[0], id: 'two' } as never));
+		store.getState().takeCamera('two');
+		store.getState().lookThrough('two');
+		store.getState().undo();
+		expect(store.getState()).toMatchObject({ camera: null, through: null });
+	});
+});

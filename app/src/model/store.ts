@@ -41,13 +41,9 @@ export type Tool =
 	| { kind: 'query'; query: QueryKind }
 	| { kind: 'measure' };
 export type Tint = 'layer' | 'tag' | 'side' | 'verdict';
-export type Panel =
-	| 'commands'
-	| 'keys'
-	| 'roster'
-	| 'moments'
-	| 'walk'
-	| { delete: { kind: ReferenceKind; ids: string[] } };
+export type Panel = 'commands' | 'keys' | 'walk' | { delete: { kind: ReferenceKind; ids: string[] } };
+
+export type Dock = 'roster' | 'moments';
 
 export interface BenchState {
 	key: string;
@@ -56,6 +52,8 @@ export interface BenchState {
 	future: Step[];
 	/** The project before the gesture that is under way, or null. */
 	gesture: { label: string; before: Project } | null;
+	/** Whether it moves by itself, as a run that is played: what may follow a moment later does. */
+	moving: boolean;
 	query: string | null;
 	/** Objects in hand; the last one picked is the one the slip stands by. */
 	selection: readonly string[];
@@ -67,6 +65,14 @@ export interface BenchState {
 	tint: Tint;
 	/** A window over the bench. */
 	panel: Panel | null;
+	/** The panel that lies over the stage where there is no room beside it. */
+	drawer: 'queries' | 'ladder' | null;
+	/** What stands beside the view for as long as it is wanted. */
+	dock: Dock | null;
+	/** A camera in hand, where no object is. */
+	camera: string | null;
+	/** The camera the eye looks through, instead of the query's own; null is the query's. */
+	through: string | null;
 	/** Where the slip lies: over the list of queries, or beside the ladder. */
 	slipSide: 'rail' | 'ladder';
 	/** Whether the slip shows all of an object; its focus can then be pulled on the stage. */
@@ -101,6 +107,9 @@ export interface BenchState {
 	editPlain: (label: string, recipe: (draft: Project) => void) => void;
 	/** Takes a whole new state of the project as one step of the history. @param renaming what has another id in it */
 	put: (label: string, project: Project, renaming?: Renaming) => void;
+	/** Shows another state of the project, without a step of the history: for a bench that follows something else. */
+	stand: (project: Project) => void;
+	move: (moving: boolean) => void;
 	/** Opens a gesture: edits until `endGesture` become one step of the history. */
 	beginGesture: (label: string) => void;
 	endGesture: () => void;
@@ -117,6 +126,12 @@ export interface BenchState {
 	markPart: (part: string | null, open?: boolean) => void;
 	tintBy: (tint: Tint) => void;
 	show: (panel: Panel | null) => void;
+	/** Leaves the innermost of drawer, tool, hand, another eye and dock. @returns whether there was one */
+	leave: () => boolean;
+	drawOut: (drawer: BenchState['drawer']) => void;
+	dockAt: (dock: Dock | null) => void;
+	takeCamera: (camera: string | null) => void;
+	lookThrough: (camera: string | null) => void;
 	dockSlip: (side: 'rail' | 'ladder') => void;
 	detail: (inDetail: boolean) => void;
 	pin: (object: string | null) => void;
@@ -153,8 +168,9 @@ export function createBench(key: string, project: Project): BenchStore {
 		};
 		const keepSelection = (
 			next: Project,
-			held: Pick<BenchState, 'query' | 'selection' | 'moment'> = get(),
+			held: Pick<BenchState, 'query' | 'selection' | 'moment' | 'camera' | 'through'> = get(),
 		): Partial<BenchState> => {
+			const cameraThere = (id: string | null) => (next.scene.cameras.some((c) => c.id === id) ? id : null);
 			const { query, selection: before, moment } = held;
 			const ids = new Set(next.scene.objects.map((o) => o.id));
 			const selection = before.every((id) => ids.has(id)) ? before : before.filter((id) => ids.has(id));
@@ -163,6 +179,8 @@ export function createBench(key: string, project: Project): BenchStore {
 				query: next.queries.some((q) => q.id === query) ? query : (next.queries[0]?.id ?? null),
 				selection,
 				picked: selection.at(-1) ?? null,
+				camera: cameraThere(held.camera),
+				through: cameraThere(held.through),
 				moment: next.moments?.some((m) => m.id === moment) ? moment : null,
 				refusal: null,
 			};
@@ -173,12 +191,17 @@ export function createBench(key: string, project: Project): BenchStore {
 			past: [],
 			future: [],
 			gesture: null,
+			moving: false,
 			query: project.queries[0]?.id ?? null,
 			selection: [],
 			picked: null,
 			tool: null,
 			tint: 'layer',
 			panel: null,
+			drawer: null,
+			dock: null,
+			camera: null,
+			through: null,
 			firm: null,
 			nextPart: null,
 			pinned: null,
@@ -232,7 +255,7 @@ export function createBench(key: string, project: Project): BenchStore {
 				if (next === before) return;
 				const checked = checkProject(next);
 				if (!checked.ok) return set({ refusal: checked.problems.map(formatProblem).join(' · ') });
-				const { selection, query, moment, pinned } = get();
+				const { selection, query, moment, pinned, camera, through } = get();
 				const now = <T extends string | null>(kind: Renaming['kind'], id: T) =>
 					(renaming?.kind === kind && renaming.from === id ? renaming.to : id) as T;
 				set({
@@ -242,11 +265,15 @@ export function createBench(key: string, project: Project): BenchStore {
 						selection: selection.map((id) => now('object', id)),
 						query: now('query', query),
 						moment: now('moment', moment),
+						camera: now('camera', camera),
+						through: now('camera', through),
 					}),
 					past: [...past, { label, project: before }],
 					future: [],
 				});
 			},
+			stand: (project) => set(keepSelection(project)),
+			move: (moving) => set({ moving }),
 			beginGesture(label) {
 				if (!get().gesture) set({ gesture: { label, before: get().project } });
 			},
@@ -299,18 +326,32 @@ export function createBench(key: string, project: Project): BenchStore {
 			restoreHistory: (past, future) => set({ past, future }),
 			pick: (object, also = false) => {
 				const { selection } = get();
-				if (object === null) set({ selection: [], picked: null });
-				else if (!also) set({ selection: [object], picked: object });
-				else {
-					const next = selection.includes(object) ? selection.filter((id) => id !== object) : [...selection, object];
-					set({ selection: next, picked: next.at(-1) ?? null });
-				}
+				const next = !also
+					? [object]
+					: selection.includes(object as string)
+						? selection.filter((id) => id !== object)
+						: [...selection, object];
+				get().pickAll(next.filter((id) => id !== null));
 			},
-			pickAll: (selection) => set({ selection, picked: selection.at(-1) ?? null }),
+			pickAll: (selection) => set({ selection, picked: selection.at(-1) ?? null, camera: null }),
 			use: (tool) => set({ tool }),
 			markPart: (part, open = false) => set({ nextPart: part === null ? null : { part, open, turn: ++marks } }),
 			tintBy: (tint) => set({ tint }),
 			show: (panel) => set({ panel }),
+			drawOut: (drawer) => set({ drawer }),
+			leave: () => {
+				const { drawer, tool, selection, camera, through, dock } = get();
+				if (drawer !== null) set({ drawer: null });
+				else if (tool !== null) set({ tool: null });
+				else if (selection.length > 0 || camera !== null) get().pick(null);
+				else if (through !== null) set({ through: null });
+				else if (dock !== null) set({ dock: null });
+				else return false;
+				return true;
+			},
+			dockAt: (dock) => set({ dock }),
+			takeCamera: (camera) => set({ camera, selection: [], picked: null }),
+			lookThrough: (through) => set({ through }),
 			pin: (pinned) => set({ pinned }),
 			swingAt: (swing) => {
 				if (get().swing !== swing) set({ swing });
@@ -343,6 +384,8 @@ export function createBench(key: string, project: Project): BenchStore {
 					selection: selection.map((id) => named('object', id)),
 					query: query === null ? null : named('query', query),
 					moment: get().moment,
+					camera: get().camera,
+					through: get().through,
 				};
 				const undo = theirs !== null;
 				set({

@@ -30,10 +30,10 @@ export function useDeferredBench<T>(select: (state: BenchState) => T): T {
 		drawn.current = { select, value };
 	});
 	useEffect(() => {
-		const look = ({ gesture }: BenchState) => {
+		const look = ({ gesture, moving }: BenchState) => {
 			const { select, value } = drawn.current;
 			if (Object.is(select(store.getState()), value)) return;
-			if (gesture) startTransition(again);
+			if (gesture || moving) startTransition(again);
 			else again();
 		};
 		// What has changed between drawing and listening.

@@ -54,6 +54,7 @@ export function TextField({
 	return (
 		<input
 			aria-label={label}
+			data-changed={text !== value || undefined}
 			className={clsx('w-full', className)}
 			value={text}
 			placeholder={placeholder}
@@ -64,6 +65,8 @@ export function TextField({
 			onKeyDown={(event) => {
 				if (event.key === 'Enter') event.currentTarget.blur();
 				if (event.key === 'Escape') {
+					// What was typed is the innermost thing there is to leave.
+					if (text !== value) event.preventDefault();
 					cancelled.current = true;
 					setText(value);
 					event.currentTarget.blur();
@@ -91,6 +94,7 @@ export function NumberField({
 	placeholder,
 	hideLabel,
 	mark,
+	first,
 }: {
 	label: string;
 	/** A letter in the field that says which of several it is. */
@@ -103,11 +107,14 @@ export function NumberField({
 	className?: string;
 	placeholder?: string;
 	hideLabel?: boolean;
+	/** Whether it is ready to be typed into when the window it is in opens. */
+	first?: boolean;
 }) {
 	const shown = value === undefined ? '' : String(rounded(value));
 	const [text, setText] = useState(shown);
 	const [wrong, setWrong] = useState<string | null>(null);
 	const id = useId();
+	const cancelled = useRef(false);
 	const typing = useRef(false);
 	useEffect(() => {
 		if (typing.current) return;
@@ -124,7 +131,12 @@ export function NumberField({
 		if (n !== value) onChange(n);
 		else setText(shown);
 	};
-	const input: InputHTMLAttributes<HTMLInputElement> = {
+	const input: InputHTMLAttributes<HTMLInputElement> & {
+		'data-changed': boolean | undefined;
+		'data-first': boolean | undefined;
+	} = {
+		'data-first': first,
+		'data-changed': text !== shown || undefined,
 		id,
 		value: text,
 		placeholder,
@@ -135,12 +147,19 @@ export function NumberField({
 			typing.current = true;
 			setText(event.target.value);
 		},
-		onBlur: (event) => commit(event.target.value),
+		onBlur: (event) => {
+			if (!cancelled.current) commit(event.target.value);
+			cancelled.current = false;
+		},
 		onKeyDown: (event) => {
 			if (event.key === 'Enter') commit(event.currentTarget.value);
 			if (event.key === 'Escape') {
+				if (text !== shown) event.preventDefault();
 				typing.current = false;
 				setText(shown);
+				setWrong(null);
+				cancelled.current = true;
+				event.currentTarget.blur();
 			}
 			if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
 				event.preventDefault();
@@ -180,8 +199,6 @@ export function NumberField({
 		</span>
 	);
 }
-
-/** At most six places, without the noise of binary fractions. */
 
 export function Select<T extends string>({
 	label,

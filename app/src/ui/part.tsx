@@ -107,7 +107,7 @@ function HoldsKeys() {
 		const release = holdKeys();
 		return () => {
 			// The window takes the focus in an effect of its own, after this one.
-			setTimeout(() => release(document.activeElement?.closest('[role=dialog], dialog') != null), 0);
+			setTimeout(() => release(document.activeElement?.closest('[role=dialog], dialog, [data-takes-keys]') != null), 0);
 		};
 	}, []);
 	return null;

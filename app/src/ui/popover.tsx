@@ -2,6 +2,7 @@
 import { clsx } from 'clsx';
 import { Popover } from 'radix-ui';
 import { type ReactElement, type ReactNode, useRef } from 'react';
+import { isChanged } from './changed';
 
 export default function OpenedPopover({
 	trigger,
@@ -28,6 +29,16 @@ export default function OpenedPopover({
 					sideOffset={6}
 					collisionPadding={8}
 					align="start"
+					onOpenAutoFocus={(event) => {
+						const first = (event.currentTarget as HTMLElement).querySelector<HTMLInputElement>('input[data-first]');
+						if (!first) return;
+						event.preventDefault();
+						first.focus();
+						first.select();
+					}}
+					onEscapeKeyDown={(event) => {
+						if (isChanged(document.activeElement)) event.preventDefault();
+					}}
 					onClick={(event) => {
 						// What was asked for was chosen; a list to choose several from stays.
 						if (!(event.target as Element).closest('[data-chosen]')) return;

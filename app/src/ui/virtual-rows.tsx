@@ -1,6 +1,7 @@
 /** A list of any length of which only the rows in sight are drawn. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ReactNode, useEffect, useRef } from 'react';
+import { rove } from './roving';
 
 interface Choice<T> {
 	id: string;
@@ -46,6 +47,7 @@ export function VirtualRows<T>({ items, keyOf, height, label, className, childre
 				id={choice?.id}
 				role={choice ? 'listbox' : undefined}
 				aria-label={label}
+				onKeyDown={choice ? undefined : (event) => rove(event, 'down')}
 				className="relative"
 				style={{ height: rows.getTotalSize() }}
 			>

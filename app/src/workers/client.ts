@@ -1,5 +1,14 @@
 /** Jobs given to a worker: each can be cancelled, and tells how far it is. */
-import type { CheckResult, Project, QuickAnswer, Reading, Robustness, RunResult } from '@frelk/core';
+import type {
+	CheckResult,
+	Project,
+	QuickAnswer,
+	Reading,
+	Robustness,
+	RunCheckResult,
+	RunResult,
+	Standing,
+} from '@frelk/core';
 import { proxy, type Remote, wrap } from 'comlink';
 import { textOf } from '../data/text';
 import type { Heavy } from './heavy';
@@ -67,8 +76,14 @@ export const robustnessIn = (
 	ids: readonly string[],
 	progress: (done: number) => void = none,
 ): Job<Robustness[]> => start((heavy) => heavy.robustness(textOf(project), ids, proxy(progress)));
-export const runIn = (project: Project, id: string, progress: (done: number) => void = none): Job<RunResult> =>
+export const runIn = (
+	project: Project,
+	id: string,
+	progress: (done: number) => void = none,
+): Job<{ result: RunResult; standing: Standing[] }> =>
 	start((heavy) => heavy.run(textOf(project), id, proxy(progress)));
+export const runChecksIn = (project: Project, progress: (done: number) => void = none): Job<RunCheckResult[]> =>
+	start((heavy) => heavy.runChecks(textOf(project), proxy(progress)));
 export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> =>
 	start((heavy) => heavy.tryOut(text));
 export const pictureIn = (text: string): Job<ReturnType<typeof pictureOfText>> => start((heavy) => heavy.picture(text));

@@ -4,15 +4,18 @@ import {
 	answersAt,
 	buildWorld,
 	type CheckResult,
+	checkRuns,
 	type Project,
 	type QuickAnswer,
 	type Reading,
 	type Robustness,
+	type RunCheckResult,
 	type RunResult,
 	readProject,
 	robustnessOf,
 	runChecks,
 	runThrough,
+	type Standing,
 	stillChecks,
 } from '@frelk/core';
 import { expose } from 'comlink';
@@ -51,11 +54,17 @@ const heavy = {
 		return answersAt(opened(text), progress);
 	},
 	/** A run-through, by its id, telling how many steps are done. */
-	run(text: string, id: string, progress: (done: number) => void): RunResult {
+	run(text: string, id: string, progress: (done: number) => void): { result: RunResult; standing: Standing[] } {
 		const project = opened(text);
 		const run = project.runs?.find((r) => r.id === id);
 		if (!run) throw new RangeError(`no run "${id}"`);
-		return runThrough(project, run, { progress });
+		const standing: Standing[] = [];
+		const result = runThrough(project, run, { progress, standing: (one) => void standing.push(one) });
+		return { result, standing };
+	},
+	/** All checks of runs. */
+	runChecks(text: string, progress: (done: number) => void): RunCheckResult[] {
+		return checkRuns(opened(text), undefined, progress);
 	},
 	/** How far each check may be nudged before its answer changes. */
 	robustness(text: string, ids: readonly string[], progress: (done: number) => void): Robustness[] {

@@ -18,6 +18,8 @@ export interface RunCheckResult {
 	got: unknown;
 	/** Why it fails; empty where it holds. */
 	reason: string;
+	/** Where it first differs, seconds; null where it holds. */
+	from: number | null;
 }
 
 interface Held {
@@ -152,7 +154,58 @@ export function judgeRun(check: RunCheck, run: Run, result: RunResult, name: Nam
 		wanted: check.expect,
 		got,
 		reason: pass ? '' : `wanted ${wantedWords(check.expect, name)}; got ${said}`,
+		from: pass ? null : firstDifference(check, run, result),
 	};
+}
+
+/**
+ * Where a run first differs from what a failing check wants: the instant to look at.
+ * @returns seconds; 0 where nothing of it can be pointed at
+ */
+export function firstDifference(check: RunCheck, run: Run, result: RunResult): number {
+	const { expect, watch } = check;
+	const mine = result.events.filter((e) =>
+		watch === undefined ? 'swing' in e && e.swing === check.swing : 'watch' in e && e.watch === watch,
+	);
+	if (expect.at !== undefined) return Math.min(expect.at, lastStep(run) * run.step);
+	if (expect.sequence && watch !== undefined) {
+		const changes = holdings(result, watch);
+		// As many folded entries as are as wanted, then the change that made the next.
+		let place = changes[0]?.k === 0 ? -1 : 0;
+		let last: string | null | undefined = changes[0]?.k === 0 ? undefined : null;
+		if (place === 0 && expect.sequence[0] !== null) return 0;
+		for (const { t, held } of changes) {
+			const first = held.tied.length > 0 ? null : (held.selected[0] ?? null);
+			if (first === last) continue;
+			last = first;
+			place++;
+			if (expect.sequence[place] !== first) return t;
+		}
+		return changes.at(-1)?.t ?? 0;
+	}
+	const never = expect.never;
+	if (never) {
+		const has = (ids: readonly string[]) => ids.some((id) => never.includes(id));
+		const at = mine.find(
+			(e) =>
+				(e.kind === 'choose' && has([...e.selected, ...e.tied])) ||
+				(e.kind === 'hit' && has([e.object])) ||
+				(e.kind === 'undecided' && has(e.tied)),
+		);
+		return at?.t ?? 0;
+	}
+	if (expect.changes) return mine.filter((e) => e.kind === 'choose' && e.k > 0)[expect.changes.max]?.t ?? 0;
+	if (expect.hits) {
+		const seen = new Set<string>();
+		const hits = mine.filter((e) => e.kind === 'hit' && !seen.has(e.object) && seen.add(e.object));
+		const wrong = hits.find(
+			(e, i) =>
+				e.kind === 'hit' &&
+				(expect.order === 'exact' ? expect.hits?.[i] !== e.object : expect.hits?.includes(e.object) === false),
+		);
+		return (wrong ?? hits.at(-1))?.t ?? 0;
+	}
+	return mine.filter((e) => e.kind === 'missed')[expect.missed ?? 0]?.t ?? 0;
 }
 
 /**

@@ -338,6 +338,23 @@ describe('checks of runs', () => {
 	const judged = (expectation: object) =>
 		checkRuns(p, [{ id: 'c', run: 'run', watch: 'near', expect: expectation } as never])[0];
 
+	it('say where the run first differs, and nothing where they hold', () => {
+		expect(judged({ sequence: ['a', null, 'b'] })?.from).toBeNull();
+		expect(judged({ sequence: ['a', 'b'] })?.from).toBe(0.5);
+		expect(judged({ sequence: ['b'] })?.from).toBe(0);
+		expect(judged({ sequence: [null, 'a'] })?.from).toBe(0);
+		const last = judged({ sequence: ['a', null] })?.from;
+		expect(last).toBeGreaterThan(0.5);
+		// All that came was wanted, and more: the last change is the last thing there is to look at.
+		expect(judged({ sequence: ['a', null, 'b', 'a'] })?.from).toBe(last);
+		expect(judged({ never: ['b'] })?.from).toBe(last);
+		expect(judged({ never: ['a'] })?.from).toBe(0);
+		expect(judged({ changes: { max: 1 } })?.from).toBe(last);
+		expect(judged({ changes: { max: 0 } })?.from).toBe(0.5);
+		expect(judged({ at: 0.26, selects: ['a'] })?.from).toBe(0.26);
+		expect(judged({ at: 1.01, selects: ['b'] })?.from).toBe(1);
+	});
+
 	it('hold sequences, moments of time, changes and what never is', () => {
 		expect(judged({ sequence: ['a', null, 'b'] })?.pass).toBe(true);
 		expect(judged({ sequence: ['a', 'b'] })).toMatchObject({

@@ -6,7 +6,7 @@ import type { World } from '../world/world';
 import { runEffect } from './effects';
 import type { Instead, RunEvent, RunResult, WatchFigures } from './events';
 import { type Chosen, contendersOf, Memory, NOTHING_CHOSEN, sameChoice } from './memory';
-import { nothingInForce, RunScene } from './scene';
+import { type InForce, nothingInForce, RunScene } from './scene';
 
 /** The number of the last step. */
 export const lastStep = (run: Pick<Run, 'duration' | 'step'>): number => Math.floor(run.duration / run.step + 1e-9);
@@ -51,6 +51,14 @@ interface Swing {
 export interface RunOptions {
 	/** Told how many steps are done. */
 	progress?: (done: number, of: number) => void;
+	/** Told what effects have set, each time that becomes other: it is in force from step `from` on. */
+	standing?: (standing: Standing) => void;
+}
+
+/** What effects have set, from a step on. */
+export interface Standing {
+	from: number;
+	inForce: InForce;
 }
 
 /**
@@ -61,7 +69,7 @@ export interface RunOptions {
  * @param project a valid project
  * @throws RangeError for an unknown moment
  */
-export function runThrough(project: Project, run: Run, { progress }: RunOptions = {}): RunResult {
+export function runThrough(project: Project, run: Run, { progress, standing }: RunOptions = {}): RunResult {
 	const scene = new RunScene(project, run);
 	const events: RunEvent[] = [];
 	const last = lastStep(run);
@@ -126,7 +134,10 @@ export function runThrough(project: Project, run: Run, { progress }: RunOptions 
 			}
 		}
 		if (k < last && n > 1) lookBetween(scene, inForce, watched, swings, k, run.step, n);
-		if (pending) inForce = pending;
+		if (pending) {
+			inForce = pending;
+			standing?.({ from: k + 1, inForce });
+		}
 		if (k % 64 === 0) progress?.(k, last + 1);
 	}
 

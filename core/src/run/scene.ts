@@ -78,9 +78,11 @@ export class RunScene {
 	/** Objects whose new parent was passed over because it would have closed a circle, since this was last emptied. */
 	readonly refused: string[] = [];
 
+	/** @param builds whether a world is kept; without one the scene is known by its parts alone */
 	constructor(
 		private readonly project: Project,
 		private readonly run: Run,
+		private readonly builds = true,
 	) {
 		this.base = applyMoment(project, run.moment ?? null);
 		this.objects = [...this.base.objects];
@@ -177,6 +179,7 @@ export class RunScene {
 			this.cameras[i] = next;
 			movedCameras.push(next);
 		}
+		if (!this.builds) return;
 		if (anew || this.stands === null) {
 			const { objects, cameras, queries } = this;
 			// What is made anew knows the states and queries as they are now.
@@ -193,6 +196,12 @@ export class RunScene {
 		for (const camera of movedCameras) moveCamera(this.stands, camera);
 		if (newQueries) this.stands = withQueries(this.stands, [...this.queries]);
 		if (newStates) this.stands = { ...this.stands, states: this.states };
+	}
+
+	/** The scene as it stands, in its parts. */
+	laid(): SceneAtMoment {
+		const { objects, cameras, queries, states } = this;
+		return { objects: [...objects], cameras: [...cameras], queries: [...queries], states };
 	}
 
 	/** Passes over the parents that keys give and effects in force would close to a circle. */

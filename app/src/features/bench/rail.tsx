@@ -1,10 +1,12 @@
 /** The rail: every query with its kind and its answer at this moment. */
 import type { QueryKind, Stage } from '@frelk/core';
-import { ArrowDown, ArrowUp, Copy, Plus, Power, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Clock, Copy, Plus, Power, Trash2 } from 'lucide-react';
 import { memo } from 'react';
+import { useNavigate } from 'react-router';
 import { useBench, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Button, Popover, TextField } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
+import { rove } from '../../ui/roving';
 import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../commands/commands';
 import { answerWords, freshQuery } from '../edit/fresh-query';
 import { nameThing } from '../edit/naming';
@@ -22,7 +24,7 @@ export function Rail() {
 				<NewQuery />
 			</div>
 			{queries.length === 0 && <p className="px-3 text-quiet">No query yet.</p>}
-			<ul className="min-h-0 flex-1 overflow-auto">
+			<ul className="min-h-0 flex-1 overflow-auto" onKeyDown={(event) => rove(event, 'down', '[aria-current]')}>
 				{queries.map((query, i) => {
 					const answer = byQuery.get(query.id);
 					const count = counts?.get(query.id);
@@ -117,6 +119,7 @@ const Item = memo(({ id, name, kind, off, here, stage, words, fail, hold, first,
 /** What can be done with the query in hand; apart from its answer, which changes with every move. */
 const Handling = memo(({ id, name, off, first, last }: Pick<ItemProps, 'id' | 'name' | 'off' | 'first' | 'last'>) => {
 	const store = useBenchStore();
+	const navigate = useNavigate();
 	return (
 		<div role="toolbar" aria-label={`Query ${name}`} className="flex items-center justify-end px-1 pb-1">
 			<Small label="Move up" disabled={first} onClick={() => moveQuery(store, id, -1)}>
@@ -124,6 +127,12 @@ const Handling = memo(({ id, name, off, first, last }: Pick<ItemProps, 'id' | 'n
 			</Small>
 			<Small label="Move down" disabled={last} onClick={() => moveQuery(store, id, 1)}>
 				<ArrowDown size={12} />
+			</Small>
+			<Small
+				label="Over time"
+				onClick={() => void navigate(`/p/${store.getState().key}/time?query=${encodeURIComponent(id)}`)}
+			>
+				<Clock size={12} />
 			</Small>
 			<Small label="Duplicate the query" onClick={() => duplicateQuery(store, id)}>
 				<Copy size={12} />

@@ -1,6 +1,8 @@
 /** The distance strip: one axis from the query's start; what it meets where, what stops it, and how near things come to a tie. */
 import { metres, type Query, rounded, slackOf, type Verdict, wordsOfFigure } from '@frelk/core';
 import { useMemo, useRef, useState } from 'react';
+import { takeFree } from '../../drawing/boxes';
+import type { Rect } from '../../drawing/view';
 import { verdictOn } from '../../model/derived';
 import { nameOf } from '../../model/names';
 import { editQuery } from '../../model/store';
@@ -17,6 +19,7 @@ const loadSwing = () => import('./swing-strip');
 const HEIGHT = 92;
 /** Where the axis runs. */
 const BASE = HEIGHT - 26;
+const MOST = 24;
 const LEFT = 20;
 const RIGHT = 28;
 
@@ -125,6 +128,34 @@ export function Strip() {
 			if (q.kind === 'ray' || q.kind === 'sweep' || q.kind === 'pick') q.length = next;
 		});
 	};
+	const pastWords = next
+		? `${cutName(nameOf(project, 'object', next.object))}, ${metres(next.beyond)} beyond its end`
+		: '';
+	const pastLong = pastWords.length * LETTER;
+	/** Where the words about what lies beyond stand: right of its mark, between it and the end, or before the end. */
+	const pastAt =
+		past === null
+			? 0
+			: x(past) + 8 + pastLong < width
+				? x(past) + 8
+				: x(past) - 8 - pastLong > x(inside) + 10
+					? x(past) - 8
+					: x(inside) - 12;
+	/** Names lie over no other, over neither end of the path, and within the strip; where there is no room the bar alone is drawn. */
+	const placed = placeBars(
+		bars.slice(0, MOST).map((bar) => {
+			const whole = nameOf(project, 'object', bar.object);
+			const name = `${bar.rank === null ? '' : `${bar.rank} `}${cutName(whole)}${bar.said}`;
+			return { bar, name, whole, from: x(bar.from), to: Math.max(x(bar.from) + 3, x(bar.to)) };
+		}),
+		width,
+		[
+			...(ends || past !== null ? [{ x: x(inside) - 9, y: BASE - 20, w: 18, h: 40 }] : []),
+			...(past !== null && next
+				? [{ x: pastAt > x(past) ? pastAt : pastAt - pastLong, y: BASE - 19, w: pastLong, h: 14 }]
+				: []),
+		],
+	);
 	const reach = next && path ? Math.ceil((path.length + next.beyond) * 100 - 1e-9) / 100 : null;
 	return (
 		<section ref={host} aria-label="Distance strip" className="relative border-t bg-panel" style={{ height: HEIGHT }}>
@@ -157,16 +188,16 @@ export function Strip() {
 							/>
 							<circle cx={x(past)} cy={BASE - 12} r="4" fill="none" stroke="var(--short)" strokeWidth="1.5" />
 							<text
-								x={x(past) - 8}
+								x={pastAt}
 								y={BASE - 8}
-								textAnchor="end"
+								textAnchor={pastAt > x(past) ? 'start' : 'end'}
 								fontSize="11.5"
 								fill="var(--ink)"
 								stroke="var(--panel)"
 								strokeWidth="4"
 								paintOrder="stroke"
 							>
-								{cutName(nameOf(project, 'object', next.object))}, {metres(next.beyond)} beyond its end
+								{pastWords}
 							</text>
 						</g>
 					)}
@@ -214,15 +245,10 @@ export function Strip() {
 							)}
 						</>
 					)}
-					{bars.slice(0, 24).map((bar, i) => {
-						const y = 6 + (i % 4) * 15;
+					{placed.map(({ bar, y, name, whole, before }) => {
 						const tone = bar.verdict ? `var(--${toneOf(bar.verdict.stage)})` : 'var(--quiet)';
 						const w = Math.max(3, x(bar.to) - x(bar.from));
 						const lit = pointed === bar.object;
-						const whole = nameOf(project, 'object', bar.object);
-						const name = `${bar.rank === null ? '' : `${bar.rank} `}${cutName(whole)}${bar.said}`;
-						// A name that would run out of the strip stands before its bar.
-						const before = x(bar.from) + w + 4 + name.length * 6.4 > width && x(bar.from) > width / 2;
 						const cuts = bar.blocks && bar.verdict?.stage !== 'selected' && bar.verdict?.stage !== 'tied';
 						return (
 							// biome-ignore lint/a11y/noStaticElementInteractions: pointing is an aid; the ladder gives the same by keyboard
@@ -245,6 +271,7 @@ export function Strip() {
 									<line x1={x(bar.from)} x2={x(bar.from)} y1={y - 3} y2={y + 14} stroke="var(--cut)" strokeWidth="3" />
 								)}
 								<text
+									display={before === null ? 'none' : undefined}
 									x={before ? x(bar.from) - 4 : x(bar.from) + w + 4}
 									y={y + 9.5}
 									textAnchor={before ? 'end' : 'start'}
@@ -270,7 +297,7 @@ export function Strip() {
 						<text x={LEFT} y={30} fontSize="12" fill="var(--quiet)">
 							{path
 								? 'Nothing the query can choose, and nothing that stops it, lies on its path.'
-								: 'Nothing in the volume passes.'}
+								: 'Nothing in the volume gets through the filters.'}
 						</text>
 					)}
 				</svg>
@@ -339,6 +366,44 @@ export function Strip() {
 			)}
 		</section>
 	);
+}
+
+const ROWS = [6, 21, 36, 51];
+/** Pixels of a letter. */
+const LETTER = 6.4;
+
+interface Placing {
+	bar: Bar;
+	name: string;
+	whole: string;
+	/** Where its bar lies, pixels. */
+	from: number;
+	to: number;
+}
+
+/** A row for each bar, and the side its name stands on: `before` it or not, null where neither has room. */
+function placeBars(list: readonly Placing[], width: number, kept: readonly Rect[]) {
+	const taken: Rect[] = [...kept];
+	const room: Rect = { x: 0, y: 0, w: width, h: HEIGHT };
+	return list.map(({ bar, name, whole, from, to }, i) => {
+		const long = name.length * LETTER + 4;
+		const places = ROWS.flatMap((_, k) => {
+			// Bars one behind the other go down the rows, as long as their names have room there.
+			const y = ROWS[(i + k) % ROWS.length] as number;
+			return [false, true].map((before) => ({
+				y,
+				before,
+				box: { x: before ? from - long - 4 : from, y, w: to - from + long + 4, h: 13 },
+			}));
+		});
+		const free = takeFree(
+			places.map((p) => p.box),
+			room,
+			taken,
+		);
+		const place = places[free];
+		return { bar, name, whole, y: place?.y ?? (ROWS[i % ROWS.length] as number), before: place?.before ?? null };
+	});
 }
 
 function niceStep(rough: number): number {

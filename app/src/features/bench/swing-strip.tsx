@@ -47,11 +47,9 @@ export default function SwingStrip({ query, width, height }: { query: Hitbox; wi
 		const began = performance.now();
 		let frame = requestAnimationFrame(function step() {
 			const t = (performance.now() - began) / 1000;
-			if (t > long) {
-				setPlaying(false);
-				return;
-			}
-			store.getState().swingAt(t);
+			// Its end is shown too, however few pictures there were time for.
+			store.getState().swingAt(Math.min(t, long));
+			if (t > long) return setPlaying(false);
 			frame = requestAnimationFrame(step);
 		});
 		return () => cancelAnimationFrame(frame);
@@ -125,7 +123,10 @@ export default function SwingStrip({ query, width, height }: { query: Hitbox; wi
 					step={0.01}
 					value={at ?? 0}
 					className="w-32"
-					onChange={(event) => store.getState().swingAt(Number(event.target.value))}
+					onChange={(event) => {
+						setPlaying(false);
+						store.getState().swingAt(Number(event.target.value));
+					}}
 				/>
 				<Button
 					className="min-h-5! py-0!"
@@ -141,7 +142,14 @@ export default function SwingStrip({ query, width, height }: { query: Hitbox; wi
 						: `${at.toFixed(2)} s: ${now && now.length > 0 ? `hits ${now.map((id) => naming('object', id)).join(', ')}` : query.boxes.some((b) => isOpenAt(b, at)) ? 'hits nothing' : 'no box is open'}`}
 				</span>
 				{at !== null && (
-					<Button quiet className="min-h-5! py-0!" onClick={() => store.getState().swingAt(null)}>
+					<Button
+						quiet
+						className="min-h-5! py-0!"
+						onClick={() => {
+							setPlaying(false);
+							store.getState().swingAt(null);
+						}}
+					>
 						All of it
 					</Button>
 				)}

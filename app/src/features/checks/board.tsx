@@ -1,15 +1,25 @@
 /** The board: every query at every moment, what it answers and whether that is what is wanted. */
-import { activeChecks, type CheckResult, type Project, type QuickAnswer, wordsOfWanted } from '@frelk/core';
+import {
+	activeChecks,
+	type CheckResult,
+	runChecksIn as checksOfRuns,
+	isOn,
+	type Project,
+	type QuickAnswer,
+	type RunCheckResult,
+	wordsOfWanted,
+} from '@frelk/core';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { Tabs } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';
+import { Link } from 'react-router';
 import type { Run } from '../../data/db';
 import { runsOf, type Since, sinceWhen } from '../../data/history';
 import { nameOf, namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
-import { answersIn, checksIn } from '../../workers/client';
+import { answersIn, checksIn, runChecksIn } from '../../workers/client';
 import { Cell } from './cell';
 import { Compare } from './compare';
 import { History } from './history';
@@ -64,6 +74,7 @@ export function Board() {
 		...(project.moments ?? []).map((m) => ({ id: m.id as string | null, name: m.name ?? m.id })),
 	];
 	const checks = activeChecks(project).length;
+	const timed = checksOfRuns(project).filter(isOn).length;
 	/** What makes reports is fetched when the first one is wanted. */
 	const save = async (kind: ReportKind) => {
 		try {
@@ -96,7 +107,7 @@ export function Board() {
 							</Tabs.Trigger>
 						))}
 					</Tabs.List>
-					<RunAll checks={checks} />
+					<RunAll checks={checks} timed={timed} />
 					<span className="ml-auto flex gap-1">
 						{(['JUnit XML', 'CSV', 'Markdown', 'HTML page'] as const).map((kind) => (
 							<Button
@@ -185,6 +196,7 @@ export function Board() {
 									))}
 								</tbody>
 							</table>
+							<OverTime project={project} results={results?.overTime ?? []} since={since} />
 						</>
 					)}
 				</Tabs.Content>
@@ -198,6 +210,50 @@ export function Board() {
 				/>
 			)}
 		</main>
+	);
+}
+
+/** The checks of runs; one that fails opens its run where it first differs. */
+function OverTime({
+	project,
+	results,
+	since,
+}: {
+	project: Project;
+	results: readonly RunCheckResult[];
+	since: ReadonlyMap<string, Since>;
+}) {
+	const key = useBench((s) => s.key);
+	if (results.length === 0) return null;
+	const checks = new Map((project.checks ?? []).map((c) => [c.id, c]));
+	const runs = new Map((project.runs ?? []).map((r) => [r.id, r.name ?? r.id]));
+	return (
+		<section aria-label="Checks over time" className="border-t px-3 py-2">
+			<h3 className="mb-1 font-semibold">Over time</h3>
+			<ul className="grid grid-cols-[repeat(auto-fill,minmax(22rem,1fr))] gap-x-4">
+				{results.map((r) => {
+					const stands = since.get(r.id);
+					return (
+						<li key={r.id} className={`mt-1 border-l-3 ${r.pass ? 'border-l-line' : 'border-l-cut'}`}>
+							<Link
+								to={`/p/${key}/time?run=${encodeURIComponent(r.run)}${r.from === null ? '' : `&at=${r.from}`}`}
+								className="block px-2 py-0.5 hover:bg-[var(--wash)]"
+							>
+								<span className={r.pass ? '' : 'font-semibold text-cut'}>{r.pass ? 'holds' : 'fails'}</span>{' '}
+								<span className="font-semibold">{checks.get(r.id)?.name ?? r.id}</span>
+								<span className="text-quiet">
+									{' '}
+									· {runs.get(r.run) ?? r.run}
+									{r.from === null ? '' : `, from ${Number(r.from.toFixed(3))} s`}
+									{stands ? ` · ${ago(stands.at, Date.now())}` : ''}
+								</span>
+								{!r.pass && <span className="block text-[12px]">{r.reason}</span>}
+							</Link>
+						</li>
+					);
+				})}
+			</ul>
+		</section>
 	);
 }
 
@@ -290,7 +346,7 @@ function CellFace({
 }
 
 /** Runs everything on demand, with progress and a way out. */
-function RunAll({ checks }: { checks: number }) {
+function RunAll({ checks, timed }: { checks: number; timed: number }) {
 	const store = useBenchStore();
 	const results = useBench((s) => s.checked);
 	const [running, setRunning] = useState<{ done: number; cancel: () => void } | null>(null);
@@ -300,10 +356,19 @@ function RunAll({ checks }: { checks: number }) {
 		const started = performance.now();
 		const ids = activeChecks(project).map((c) => c.id);
 		const job = checksIn(project, ids, (done) => setRunning((r) => r && { ...r, done }));
-		setRunning({ done: 0, cancel: job.cancel });
+		const over = timed === 0 ? null : runChecksIn(project);
+		const stopped = () => job.cancelled() || over?.cancelled() === true;
+		setRunning({
+			done: 0,
+			cancel: () => {
+				job.cancel();
+				over?.cancel();
+			},
+		});
 		setSaid(null);
-		job.done.then(
-			(list) => {
+		Promise.all([job.done, over?.done ?? []]).then(
+			([still, timed]) => {
+				const list = [...still, ...timed];
 				const fail = list.filter((r) => !r.pass).length;
 				setSaid(
 					`${list.length} run in ${((performance.now() - started) / 1000).toFixed(2)} s: ${fail === 0 ? 'all hold' : `${fail} fail`}`,
@@ -311,7 +376,7 @@ function RunAll({ checks }: { checks: number }) {
 				setRunning(null);
 			},
 			(error) => {
-				setSaid(job.cancelled() ? 'Stopped; nothing was changed.' : `Not run: ${error.message}`);
+				setSaid(stopped() ? 'Stopped; nothing was changed.' : `Not run: ${error.message}`);
 				setRunning(null);
 			},
 		);
@@ -327,7 +392,7 @@ function RunAll({ checks }: { checks: number }) {
 					<Button onClick={running.cancel}>Stop</Button>
 				</>
 			) : (
-				<Button disabled={checks === 0} onClick={run}>
+				<Button disabled={checks + timed === 0} onClick={run}>
 					Run all
 				</Button>
 			)}

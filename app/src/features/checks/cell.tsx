@@ -19,6 +19,7 @@ import { nameOf, namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField, Check as Tick } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
+import { nameCheck } from '../edit/naming';
 import { ExpectEditor } from './expect-editor';
 import { extrasOf, keepAnswer, setExtra } from './keep';
 import { ago, markFor, reasonWords, wordsOfExpectation } from './words';
@@ -126,11 +127,7 @@ function Filled({
 							label={`Name of the check ${check.id}`}
 							className="border-transparent! font-semibold"
 							value={check.name ?? check.id}
-							onCommit={(name) =>
-								change(check.id, 'Name of a check', (c) =>
-									name.trim() === '' || name === c.id ? void delete c.name : void (c.name = name.trim()),
-								)
-							}
+							onCommit={(name) => nameCheck(store, check.id, name)}
 						/>
 						<p className={result && !result.pass ? 'text-cut' : 'text-quiet'}>
 							{extras.off ? 'switched off' : result ? (result.pass ? 'holds' : 'fails') : '…'}

@@ -74,12 +74,12 @@ export function Compare() {
 			)}
 			<ul className="mb-4">
 				{versions.map((v) => (
-					<li key={v.id} className="flex items-center gap-3 border-t py-1">
+					<li key={v.id} className="grid grid-cols-[11rem_minmax(0,1fr)_auto_auto] items-center gap-3 border-t py-1">
 						<span className="figure">{new Date(v.at).toLocaleString('en-GB')}</span>
-						<span>{v.name}</span>
-						<Button className="ml-auto" onClick={() => void compare(new Date(v.at).toLocaleString('en-GB'), v.project)}>
-							Compare
-						</Button>
+						<span className="truncate" title={v.name}>
+							{v.name}
+						</span>
+						<Button onClick={() => void compare(new Date(v.at).toLocaleString('en-GB'), v.project)}>Compare</Button>
 						<Button
 							quiet
 							aria-label={`Forget the version of ${new Date(v.at).toLocaleString('en-GB')}`}
@@ -98,11 +98,18 @@ export function Compare() {
 							: `${changes.list.length} ${changes.list.length === 1 ? 'answer differs' : 'answers differ'}`}{' '}
 						from {changes.with}
 					</h3>
-					<table className="mt-1 w-full">
+					<table className="mt-1 w-full table-fixed">
+						<colgroup>
+							<col className="w-[22%]" />
+							<col className="w-[16%]" />
+							<col />
+							<col className="w-8" />
+							<col />
+						</colgroup>
 						<tbody>
 							{changes.list.map((c) => (
 								<tr key={`${c.moment} ${c.query}`} className="border-t align-top">
-									<td className="py-1 pr-3 font-semibold">
+									<td className="py-1 pr-3 font-semibold break-words">
 										{nameOf(c.after ? project : changes.before, 'query', c.query)}
 									</td>
 									<td className="pr-3 text-quiet">

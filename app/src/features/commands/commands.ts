@@ -2,7 +2,8 @@
 import { type Project, rounded, type ShapeKind, type Vec3, type World } from '@frelk/core';
 import { readLocal, writeLocal } from '../../data/local';
 import { nameOf } from '../../model/names';
-import type { BenchStore } from '../../model/store';
+import type { BenchStore, Dock } from '../../model/store';
+import { addCamera } from '../edit/cameras';
 import { freshQuery, isFloor } from '../edit/fresh-query';
 import {
 	addObject,
@@ -273,7 +274,11 @@ export function newQuery(store: BenchStore, kind: Parameters<typeof freshQuery>[
 	}
 	store.getState().edit(`New ${kind}`, (draft) => void draft.queries.push(query));
 	store.getState().open(query.id);
-	store.getState().markPart('Layers to choose from');
+	store.getState().markPart('Layers to choose from', true);
+}
+
+function toggleDock(store: BenchStore, dock: Dock): void {
+	store.getState().dockAt(store.getState().dock === dock ? null : dock);
 }
 
 function stepMoment(store: BenchStore, by: number): void {
@@ -283,38 +288,14 @@ function stepMoment(store: BenchStore, by: number): void {
 	store.getState().lookAt(list[(at + by + list.length) % list.length] ?? null);
 }
 
-/** Adds a camera that looks at the middle of things, on the object in hand where there is one. */
-export function addCamera(store: BenchStore): void {
+/** Adds a camera, on the object in hand where there is one, and takes it in hand. */
+export function newCamera(store: BenchStore): void {
 	const { picked } = store.getState();
-	const now = world(store);
+	let id = '';
 	store.getState().edit('Add a camera', (draft) => {
-		const { scene } = draft;
-		const id = freshId(
-			scene.cameras.map((c) => c.id),
-			'camera',
-		);
-		const on = picked === null ? {} : { object: picked };
-		scene.cameras.push(
-			now.flat
-				? {
-						id,
-						name: `Camera ${scene.cameras.length + 1}`,
-						...on,
-						position: [0, 0, 10],
-						projection: 'orthographic',
-						height: 2,
-					}
-				: {
-						id,
-						name: `Camera ${scene.cameras.length + 1}`,
-						...on,
-						position: picked === null ? [0, 1.6, 4] : [0, 1.6, 0],
-						rotation: [0, picked === null ? -10 : 0, 0],
-						projection: 'perspective',
-						fov: 60,
-					},
-		);
+		id = addCamera(draft, picked, world(store).flat);
 	});
+	if (store.getState().derived.world.cameras.has(id)) store.getState().takeCamera(id);
 }
 
 const EDGES: readonly { axis: 0 | 1 | 2; edge: 'low' | 'middle' | 'high'; label: string }[] = [
@@ -341,15 +322,22 @@ export function commandsFor(project: Project): Command[] {
 			run: (s) => s.getState().show('commands'),
 		},
 		{ id: 'keys', label: 'List the keys', group: 'Project', keys: '?', run: (s) => s.getState().show('keys') },
+		{
+			id: 'leave',
+			label: 'Leave the innermost thing',
+			group: 'Project',
+			keys: 'Escape',
+			run: (s) => void s.getState().leave(),
+		},
 		{ id: 'undo', label: 'Undo', group: 'Project', keys: 'Ctrl z', run: (s) => s.getState().undo() },
 		{ id: 'redo', label: 'Redo', group: 'Project', keys: 'Shift Ctrl z', run: (s) => s.getState().redo() },
 		{ id: 'walk', label: 'Take the first walk', group: 'Project', run: (s) => s.getState().show('walk') },
 		{
 			id: 'roster',
-			label: 'Open the roster of objects',
+			label: 'Roster of objects, or away with it',
 			group: 'Scene',
 			keys: 'r',
-			run: (s) => s.getState().show('roster'),
+			run: (s) => toggleDock(s, 'roster'),
 		},
 		...(flat ? FLAT_SHAPES : SPACE_SHAPES).map(
 			(kind): Command => ({
@@ -374,7 +362,7 @@ export function commandsFor(project: Project): Command[] {
 			keys: 'e',
 			run: (s) => s.getState().use({ kind: 'measure' }),
 		},
-		{ id: 'add-camera', label: 'Add a camera', group: 'Scene', run: addCamera },
+		{ id: 'add-camera', label: 'Add a camera', group: 'Scene', run: newCamera },
 		{ id: 'paste', label: 'Paste objects', group: 'Scene', keys: 'Ctrl v', native: true, run: (s) => paste(s) },
 		{
 			id: 'all',
@@ -456,8 +444,12 @@ export function commandsFor(project: Project): Command[] {
 			label: 'Delete',
 			group: 'In hand',
 			keys: 'Delete',
-			run: (s) => s.getState().show({ delete: { kind: 'object', ids: [...s.getState().selection] } }),
-			not: nothing,
+			run: (s) => {
+				const { show, selection, camera } = s.getState();
+				if (selection.length > 0) show({ delete: { kind: 'object', ids: [...selection] } });
+				else if (camera !== null) show({ delete: { kind: 'camera', ids: [camera] } });
+			},
+			not: (s) => (s.getState().camera === null ? nothing(s) : undefined),
 		},
 		...EDGES.filter((e) => !flat || e.axis < 2).map(
 			(e): Command => ({
@@ -497,7 +489,7 @@ export function commandsFor(project: Project): Command[] {
 		{ id: 'last-query', label: 'Query before', group: 'Queries', keys: 'b', run: (s) => stepQuery(s, -1) },
 		{ id: 'next-moment', label: 'Next moment', group: 'Queries', keys: '.', run: (s) => stepMoment(s, 1) },
 		{ id: 'last-moment', label: 'Moment before', group: 'Queries', keys: ',', run: (s) => stepMoment(s, -1) },
-		{ id: 'moments', label: 'Edit the moments', group: 'Queries', keys: 'm', run: (s) => s.getState().show('moments') },
+		{ id: 'moments', label: 'Edit the moments', group: 'Queries', keys: 'm', run: (s) => toggleDock(s, 'moments') },
 		...(['layer', 'tag', 'side', 'verdict'] as const).map(
 			(by): Command => ({
 				id: `tint-${by}`,

@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { blankProject } from '../../data/projects';
 import { createBench } from '../../model/store';
 import { freshQuery, isFloor, likelyAsker } from './fresh-query';
-import { changeId, nameThing } from './naming';
+import { changeId, nameCheck, nameThing } from './naming';
 import { extentOf } from './objects';
 import { resizeShape } from './sizes';
 import { heightBelow, isStanding, standObjects } from './standing';
@@ -237,5 +237,38 @@ describe('names and ids', () => {
 		expect(changeId(store, 'object', 'box', '???')).toMatch(/an id has letters/);
 		expect(changeId(store, 'object', 'box', 'bench')).toBeNull();
 		expect(store.getState().project.checks?.[0]).toMatchObject({ expect: { selects: ['bench'] } });
+	});
+});
+
+describe('the id of a check', () => {
+	const bench = (name?: string) => {
+		const project = blankProject('space', 'p');
+		project.queries.push({ id: 'gaze', kind: 'ray', from: { point: [0, 1, 0] }, aim: { along: [0, 0, -1] } });
+		project.checks = [
+			{ id: 'gaze', ...(name === undefined ? {} : { name }), query: 'gaze', expect: { none: true } },
+			{ id: 'at-dusk', query: 'gaze', expect: { none: true } },
+		];
+		return createBench('p', project);
+	};
+	const first = (store: ReturnType<typeof bench>) => store.getState().project.checks?.[0];
+
+	it('follows its name while it says it, made unique', () => {
+		const store = bench();
+		nameCheck(store, 'gaze', ' At dusk ');
+		expect(first(store)).toMatchObject({ id: 'at-dusk-2', name: 'At dusk' });
+		nameCheck(store, 'at-dusk-2', 'Nothing there');
+		expect(first(store)).toMatchObject({ id: 'nothing-there', name: 'Nothing there' });
+		nameCheck(store, 'nothing-there', '');
+		expect(first(store)).not.toHaveProperty('name');
+		expect(first(store)?.id).toBe('nothing-there');
+	});
+
+	it('stays where it says something else', () => {
+		const store = bench('The crank is free');
+		nameCheck(store, 'gaze', 'The crank');
+		expect(first(store)).toMatchObject({ id: 'gaze', name: 'The crank' });
+		const before = store.getState().past.length;
+		nameCheck(store, 'gaze', 'The crank');
+		expect(store.getState().past).toHaveLength(before);
 	});
 });

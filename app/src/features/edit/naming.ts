@@ -73,3 +73,18 @@ export function changeId(store: BenchStore, kind: Kind, id: string, wish: string
 	put(`Id ${id} becomes ${to}`, renamed(project, { kind, from: id, to }), { kind, from: id, to });
 	return null;
 }
+
+/** Names a check; its id goes with its name for as long as it says it. An empty name is its id. */
+export function nameCheck(store: BenchStore, id: string, wish: string): void {
+	const name = wish.trim();
+	store.getState().editPlain('Name of a check', (draft) => {
+		const check = draft.checks?.find((c) => c.id === id);
+		if (!check || name === (check.name ?? check.id)) return;
+		const others = (draft.checks ?? []).flatMap((c) => (c === check ? [] : [c.id]));
+		if (name === '' || name === id) delete check.name;
+		else {
+			if (says(check)) check.id = freshId(others, name);
+			check.name = name;
+		}
+	});
+}

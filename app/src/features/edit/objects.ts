@@ -402,3 +402,14 @@ export function snapStep(low: number, high: number, faces: readonly number[], gr
 	if (least < reach) return best;
 	return grid > 0 ? Math.round(low / grid) * grid - low : 0;
 }
+
+/** A world point in an object's own axes. */
+export function localOf(object: WorldObject, at: readonly number[]): Vec3 {
+	const [x, y, z] = unturned(
+		object.rotation,
+		at[0] - object.position[0],
+		at[1] - object.position[1],
+		at[2] - object.position[2],
+	);
+	return roundedTriple([x / object.scale[0], y / object.scale[1], z / object.scale[2]], 4);
+}

@@ -15,7 +15,7 @@ function UseMark({ use }: { use: Use }) {
 		<svg viewBox="0 0 16 12" width="18" height="14" aria-hidden="true">
 			{(use === 'chooses' || use === 'both') && <path d="M8 1l5 5-5 5-5-5z" fill="var(--chosen)" />}
 			{(use === 'stops' || use === 'both') && <path d="M13.5 0v12" stroke="var(--cut)" strokeWidth="2.5" />}
-			{use === 'passes' && <path d="M3 6h10" stroke="var(--quiet)" strokeDasharray="1.5 2.5" />}
+			{use === 'neither' && <path d="M3 6h10" stroke="var(--quiet)" strokeDasharray="1.5 2.5" />}
 		</svg>
 	);
 }
@@ -48,7 +48,7 @@ export function Layers() {
 			<header className="mb-2 flex items-center gap-3">
 				<h3 className="text-[15px] font-semibold">Queries by layers</h3>
 				<span className="flex items-center gap-3 text-quiet">
-					{(['chooses', 'stops', 'both', 'passes'] as const).map((use) => (
+					{(['chooses', 'stops', 'both', 'neither'] as const).map((use) => (
 						<span key={use} className="flex items-center gap-1">
 							<UseMark use={use} /> {use}
 						</span>
@@ -150,7 +150,7 @@ export function Layers() {
 													}}
 												>
 													<UseMark use={use} />
-													<span className={use === 'passes' ? 'text-quiet' : ''}>{use}</span>
+													<span className={use === 'neither' ? 'text-quiet' : ''}>{use}</span>
 												</button>
 											</td>
 										);

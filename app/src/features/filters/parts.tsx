@@ -48,7 +48,7 @@ export function Counts({
 				className={carried.length === 0 ? 'text-cut' : 'text-quiet'}
 				title={carried.map((id) => nameOf(project, 'object', id)).join(', ')}
 			>
-				{carried.length === 0 ? 'carried by nothing' : `on ${carried.length}`}
+				{carried.length === 0 ? 'on no object yet' : `on ${carried.length}`}
 			</span>
 			<span className="truncate text-quiet">
 				{asked.length === 0 ? 'asked by none' : asked.map((id) => nameOf(project, 'query', id)).join(', ')}

@@ -35,7 +35,7 @@ describe('the layer table', () => {
 			shape: { kind: 'sphere', radius: 1 },
 			selects: { layers: ['a'] },
 		} as Query;
-		expect(setUse(query, 'a', 'passes', ['a', 'b'])).toBe(false);
+		expect(setUse(query, 'a', 'neither', ['a', 'b'])).toBe(false);
 		expect(query.selects?.layers).toEqual(['a']);
 	});
 

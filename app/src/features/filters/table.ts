@@ -1,7 +1,7 @@
 /** The layer table as data: what each query does with each layer, and how a cell is changed. */
 import type { Project, Query } from '@frelk/core';
 
-export const USES = ['passes', 'chooses', 'stops', 'both'] as const;
+export const USES = ['neither', 'chooses', 'stops', 'both'] as const;
 export type Use = (typeof USES)[number];
 
 const list = (layers: readonly string[] | 'all' | undefined, all: readonly string[]): string[] =>
@@ -13,7 +13,7 @@ export function rulingOf(query: Query, layer: string): Use {
 	const blockers = query.sight?.blockers;
 	const chooses = layers === 'all' || layers.includes(layer);
 	const stops = blockers === 'all' || (blockers?.includes(layer) ?? false);
-	return chooses ? (stops ? 'both' : 'chooses') : stops ? 'stops' : 'passes';
+	return chooses ? (stops ? 'both' : 'chooses') : stops ? 'stops' : 'neither';
 }
 
 export const nextUse = (use: Use, back = false): Use =>

@@ -3,6 +3,7 @@ import { Marked } from 'marked';
 import { Link, useNavigate } from 'react-router';
 import checks from '../../../../docs/guide/checks.md?raw';
 import guide from '../../../../docs/guide/README.md?raw';
+import words from '../../../../docs/guide/words.md?raw';
 import { ThemeSwitch } from '../../ui/theme-switch';
 
 const pictures = import.meta.glob<string>('../../../../docs/screenshots/*.png', {
@@ -20,6 +21,12 @@ const anchorOf = (text: string): string =>
 		.replace(/[^a-z0-9 -]/g, '')
 		.replace(/ /g, '-');
 
+/** Pages of the guide are one page here: where each begins. */
+const PAGES: Record<string, string> = {
+	'checks.md': '#from-a-question-to-a-check-on-your-build-server',
+	'words.md': '#words',
+};
+
 const chapters: { id: string; title: string }[] = [];
 
 const marked = new Marked({
@@ -31,8 +38,7 @@ const marked = new Marked({
 			return `<h${level} id="${id}">${this.parser.parseInline(tokens)}</h${level}>`;
 		},
 		link({ href, tokens }) {
-			// Pages of the guide are one page here.
-			const to = href.startsWith('checks.md') ? '#from-a-question-to-a-check-on-your-build-server' : href;
+			const to = PAGES[href.split('#')[0] ?? ''] ?? href;
 			return `<a href="${to}">${this.parser.parseInline(tokens)}</a>`;
 		},
 		image({ href, text }) {
@@ -47,7 +53,7 @@ const marked = new Marked({
 /** Both pages, without the title of the first and its list of chapters, which stands at the side. */
 const html = (() => {
 	const [, ...parts] = guide.split(/^(?=## )/m);
-	return (marked.parse(parts.join('')) as string) + (marked.parse(checks) as string);
+	return (marked.parse(parts.join('')) as string) + (marked.parse(checks) as string) + (marked.parse(words) as string);
 })();
 
 export function Guide() {

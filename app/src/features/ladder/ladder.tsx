@@ -38,12 +38,13 @@ const DOWNWARD: RungKey[] = STAGES.filter((stage) => stage !== 'selected' && sta
 const NONE: Verdict[] = [];
 /** More rows than these scroll in a list of their own. */
 const MOST = 24;
-export function Ladder() {
+/** @param keeps whether the answer can be kept as a check from here */
+export function Ladder({ keeps = true }: { keeps?: boolean }) {
 	const { current } = useDeferredDerived();
 	if (!current) return <Frame>Choose a query to see how each object fares.</Frame>;
 	return (
 		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
-			<Head answer={current} />
+			<Head answer={current} keeps={keeps} />
 			<Pinned answer={current} />
 			<Rungs answer={current} />
 		</aside>
@@ -102,6 +103,26 @@ const Rungs = memo(({ answer }: { answer: Answer }) => {
 		</div>
 	);
 });
+
+/** What it means to have fallen at a rung, and where that is said. */
+const RUNG_MEANS: Record<RungKey, string> = {
+	inactive: 'Not active, or on something that is not.',
+	excluded: 'The asker itself, what hangs on it, or on the list of what is ignored.',
+	layer: 'On no layer the query chooses from.',
+	tags: 'Its tags are not those asked for.',
+	side: 'Regarded otherwise than asked for, by the asker’s side.',
+	state: 'Its states are not those asked for.',
+	role: 'It has no shape of the role asked for: solid or sensor.',
+	touch: 'The query does not touch any of its shapes.',
+	short: 'The query would touch it, were it longer.',
+	range: 'Touched, but nearer or farther than asked for.',
+	view: 'Touched, but outside of the view cone.',
+	approach: 'Touched, but from a side on which it does not let itself be used.',
+	sight: 'Something that stops the query lies before it.',
+	choice: 'It passed every test, and another was chosen by the rule and figure beside it.',
+	tied: 'Nothing in the query tells it from another.',
+	selected: 'It is what the query selects.',
+};
 
 const titleOf = (rung: RungKey): string => (rung === 'short' ? 'Too short' : STAGE_WORDS[rung]);
 
@@ -192,7 +213,7 @@ function useFigures(answer: Answer): ChoiceFigures | null {
 	return figuresOf(world, useQueryGeometry(world, query, answer), answer, touched);
 }
 
-function Head({ answer }: { answer: Answer }) {
+function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 	const project = useDeferredBench((s) => s.project);
 	const store = useBenchStore();
 	const figures = useFigures(answer);
@@ -258,7 +279,7 @@ function Head({ answer }: { answer: Answer }) {
 			{answer.status === 'none' && <p className="text-[15px] font-semibold">Nothing is selected</p>}
 			{answer.status === 'off' && <p className="text-[15px] font-semibold">The query is off</p>}
 			{answer.status === 'waiting' && <p className="text-[15px] font-semibold">The query is waiting</p>}
-			{answer.status !== 'waiting' && <Keep answer={answer} />}
+			{keeps && answer.status !== 'waiting' && <Keep answer={answer} />}
 			{answer.notes.length > 0 && (
 				<ul className="mt-1 text-quiet">
 					{answer.notes.map((note) => (
@@ -286,7 +307,7 @@ function slackWords(project: Project, answer: Answer): string {
 	}[rule.rule];
 	if (rule.rule === 'priority')
 		return slack === 0 ? ', or another priority,' : `, or priorities more than ${figure} apart,`;
-	return figure === '' ? '' : `, a smaller slack, or more than ${figure} between them`;
+	return figure === '' ? '' : `, a smaller “equal within”, or more than ${figure} between them`;
 }
 
 function noteWords(note: Answer['notes'][number], name: (id: string) => string, query: (id: string) => string): string {
@@ -335,6 +356,8 @@ function StageRung({
 					aria-expanded={shown > 0}
 					className="flex w-full items-center gap-2 px-3 py-0.5 text-left font-semibold hover:bg-[var(--wash)]"
 					style={{ color: `var(--${toneOf(stage)})` }}
+					title={RUNG_MEANS[rung]}
+					aria-description={RUNG_MEANS[rung]}
 					onClick={() => fold(rung, !whole)}
 				>
 					<Mark stage={stage} />

@@ -4,9 +4,9 @@ import { ArrowDown, ArrowUp, Copy, Plus, Trash2, X } from 'lucide-react';
 import type { BenchStore } from '../../model/store';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
-import { Dialog } from '../../ui/dialog';
 import { nameThing } from '../edit/naming';
 import { freshId } from '../edit/objects';
+import { Docked } from '../panels/docked';
 import { wordsOfDifference } from './words';
 
 /** Moments a moment can be laid on without going round in a circle. */
@@ -55,11 +55,11 @@ export default function Moments() {
 			[list[i], list[j]] = [list[j] as Moment, list[i] as Moment];
 		});
 	return (
-		<Dialog title="Moments" side onClose={() => store.getState().show(null)}>
+		<Docked title="Moments" is="moment">
 			<p className="mb-2 text-quiet">
 				Look at a moment and change things: what you do goes into the moment, against the scene or the moment it is on.
 			</p>
-			<Button className="mb-2" onClick={() => addMoment(store, null)}>
+			<Button data-first className="mb-2 self-start" onClick={() => addMoment(store, null)}>
 				<Plus size={13} /> New moment{current === null ? '' : ', on the one looked at'}
 			</Button>
 			<ol aria-label="Moments" className="space-y-2">
@@ -170,6 +170,6 @@ export default function Moments() {
 					);
 				})}
 			</ol>
-		</Dialog>
+		</Docked>
 	);
 }

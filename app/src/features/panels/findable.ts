@@ -2,10 +2,11 @@
 import type { Project } from '@frelk/core';
 import type { BenchStore } from '../../model/store';
 import { commandsFor } from '../commands/commands';
+import { partsOf } from '../sentence/words';
 
 export interface Findable {
 	id: string;
-	kind: 'Query' | 'Command' | 'Moment' | 'Object';
+	kind: 'Part' | 'Query' | 'Command' | 'Moment' | 'Object' | 'Camera';
 	label: string;
 	/** What it can be found by, in small letters. */
 	words: string;
@@ -18,7 +19,7 @@ export interface Findable {
 }
 
 export function findables(store: BenchStore, project: Project): Findable[] {
-	const { open, lookAt, pick } = store.getState();
+	const { open, lookAt, pick, takeCamera } = store.getState();
 	const entry = (kind: Findable['kind'], id: string, label: string, beside: string, run: () => void): Findable => ({
 		id: `${kind} ${id}`,
 		kind,
@@ -39,7 +40,14 @@ export function findables(store: BenchStore, project: Project): Findable[] {
 			},
 		];
 	});
+	const query = project.queries.find((q) => q.id === store.getState().query);
+	const parts = partsOf(query).map((part) =>
+		entry('Part', part, part, `of the sentence · ${query?.name ?? query?.id}`, () =>
+			store.getState().markPart(part, true),
+		),
+	);
 	return [
+		...parts,
 		...project.queries.map((q) => entry('Query', q.id, q.name ?? q.id, `query · ${q.kind}`, () => open(q.id))),
 		...commands,
 		entry('Moment', '', 'Scene as laid out', 'moment', () => lookAt(null)),
@@ -47,6 +55,7 @@ export function findables(store: BenchStore, project: Project): Findable[] {
 		...project.scene.objects.map((o) =>
 			entry('Object', o.id, o.name ?? o.id, ['object', ...(o.tags ?? [])].join(' · '), () => pick(o.id)),
 		),
+		...project.scene.cameras.map((c) => entry('Camera', c.id, c.name ?? c.id, 'camera', () => takeCamera(c.id))),
 	];
 }
 

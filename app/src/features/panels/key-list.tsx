@@ -9,7 +9,6 @@ const STAGE: [string, string][] = [
 	['Arrow keys', 'move what is in hand 0.1 m (Shift: 1 m); in flat scenes 0.01 m'],
 	['Page Up, Page Down', 'raise or lower what is in hand; in flat scenes its depth'],
 	['+ and −', 'come nearer, go farther'],
-	['Escape', 'leave the tool, let go of what is in hand'],
 	['Enter', 'with a tool: use it in the middle of the stage'],
 	['Drag', 'turn the view; what is in hand: move it; a handle: pull it'],
 	['Shift and drag', 'shift the view'],
@@ -19,6 +18,19 @@ const STAGE: [string, string][] = [
 const EYE: [string, string][] = [
 	['Arrow keys', 'move the cursor 1 px (Shift: 10 px), or turn the aim'],
 	['Walk, then arrow keys', 'walk and turn; Shift and arrows step aside; Page Up and Page Down look up and down'],
+];
+
+const ESCAPE = [
+	'a drag: everything is as it was before it',
+	'what is being typed in a field: the field is as it was',
+	'an open picker or window',
+	'a stroke that was begun with a tool',
+	'walking in the eye',
+	'a panel drawn over the stage',
+	'the tool',
+	'what is in hand, and with it the slip',
+	'the eye of another camera',
+	'the roster or the moments beside the view',
 ];
 
 function Rows({ rows }: { rows: [string, string][] }) {
@@ -55,6 +67,12 @@ export default function KeyList() {
 			<Rows rows={STAGE} />
 			<h3 className="mb-1 font-semibold">In the eye</h3>
 			<Rows rows={EYE} />
+			<h3 className="mb-1 font-semibold">Escape leaves one thing at a time, the innermost first</h3>
+			<ol className="mb-3 list-decimal pl-6">
+				{ESCAPE.map((line) => (
+					<li key={line}>{line}</li>
+				))}
+			</ol>
 			<p className="text-quiet">
 				In number fields: arrow keys step, Shift tenfold, Alt a tenth; sums such as 2*0.4 are worked out. On a Mac, Ctrl
 				is ⌘.

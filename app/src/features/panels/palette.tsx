@@ -3,6 +3,7 @@ import { type KeyboardEvent, useId, useMemo, useState } from 'react';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Dialog } from '../../ui/dialog';
 import { optionId, VirtualRows } from '../../ui/virtual-rows';
+import { focusStage } from './docked';
 import { type Findable, findables, matching } from './findable';
 
 const PAGE = 10;
@@ -21,6 +22,8 @@ export default function Palette() {
 		if (!one || one.not !== undefined) return;
 		close();
 		one.run();
+		// What was found is ready for the arrow keys.
+		if (one.kind === 'Object' || one.kind === 'Camera') setTimeout(focusStage, 0);
 	};
 	const onKeyDown = (event: KeyboardEvent) => {
 		const last = found.length - 1;

@@ -6,8 +6,6 @@ import { Part } from '../../ui/part';
 const WINDOWS = {
 	commands: { what: 'The palette', load: () => import('./palette') },
 	keys: { what: 'The list of keys', load: () => import('./key-list') },
-	roster: { what: 'The roster', load: () => import('./roster') },
-	moments: { what: 'The list of moments', load: () => import('../moments/moments') },
 	walk: { what: 'The first walk', load: () => import('./walk') },
 };
 const remove = () => import('./delete');

@@ -1,15 +1,15 @@
 /** The roster: every object, found by name, tag, layer, state or verdict. */
-import type { Project, SceneObject, Verdict } from '@frelk/core';
+import type { Camera, Project, SceneObject, Verdict } from '@frelk/core';
 import { STAGE_WORDS } from '@frelk/core';
-import { EyeOff, Lock } from 'lucide-react';
+import { Camera as CameraMark, EyeOff, Lock } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { nameOf } from '../../model/names';
 import { useBench, useBenchStore, useDerived } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
-import { Dialog } from '../../ui/dialog';
 import { Mark } from '../../ui/marks';
 import { VirtualRows } from '../../ui/virtual-rows';
 import { isHidden, isLocked } from '../edit/objects';
+import { Docked } from './docked';
 import { found } from './search';
 
 export default function Roster() {
@@ -30,13 +30,10 @@ export default function Roster() {
 			),
 		[project, world, verdicts, text],
 	);
+	const objects = rows.flatMap((row) => (row.kind === 'object' ? [row.object.id] : []));
+	const all = project.scene.objects.length + project.scene.cameras.length;
 	return (
-		<Dialog
-			title="Roster"
-			about={`${rows.length} of ${project.scene.objects.length}`}
-			side
-			onClose={() => store.getState().show(null)}
-		>
+		<Docked title="Roster" about={`${rows.length} of ${all}`}>
 			<input
 				data-first
 				aria-label="Search objects"
@@ -45,26 +42,33 @@ export default function Roster() {
 				value={text}
 				onChange={(event) => setText(event.target.value)}
 			/>
-			{rows.length > 0 && text !== '' && (
-				<Button className="mb-2" onClick={() => store.getState().pickAll(rows.map((o) => o.id))}>
-					Take all {rows.length} in hand
+			{objects.length > 0 && text !== '' && (
+				<Button className="mb-2 self-start" onClick={() => store.getState().pickAll(objects)}>
+					Take all {objects.length} in hand
 				</Button>
 			)}
-			{rows.length === 0 && (
-				<p className="text-quiet">
-					{project.scene.objects.length === 0 ? 'The scene is empty.' : 'No object is like that.'}
-				</p>
-			)}
+			{rows.length === 0 && <p className="text-quiet">{all === 0 ? 'The scene is empty.' : 'Nothing is like that.'}</p>}
 			<VirtualRows
 				items={rows}
-				keyOf={(o) => o.id}
+				keyOf={(row) => (row.kind === 'object' ? row.object.id : `camera ${row.camera.id}`)}
 				height={41}
-				label="Objects"
-				className={`-mx-2 ${text === '' ? 'h-[calc(100vh-10.6rem)]' : 'h-[calc(100vh-13rem)]'}`}
+				label="Objects and cameras"
+				className="-mx-2 min-h-0 flex-1"
 			>
-				{(o) => <Row object={o} project={project} verdict={verdicts.get(o.id)} held={held.has(o.id)} />}
+				{(row) =>
+					row.kind === 'object' ? (
+						<Row
+							object={row.object}
+							project={project}
+							verdict={verdicts.get(row.object.id)}
+							held={held.has(row.object.id)}
+						/>
+					) : (
+						<CameraRow camera={row.camera} project={project} />
+					)
+				}
 			</VirtualRows>
-		</Dialog>
+		</Docked>
 	);
 }
 
@@ -100,6 +104,26 @@ function Row({
 			{isHidden(object) && <EyeOff size={12} aria-label="hidden" />}
 			{isLocked(object) && <Lock size={12} aria-label="locked" />}
 			{verdict && <span className="text-[12px] font-normal text-quiet">{STAGE_WORDS[verdict.stage]}</span>}
+		</button>
+	);
+}
+
+function CameraRow({ camera, project }: { camera: Camera; project: Project }) {
+	const store = useBenchStore();
+	const isHeld = useBench((s) => s.camera === camera.id);
+	const on = camera.object === undefined ? 'by itself' : `on ${nameOf(project, 'object', camera.object)}`;
+	return (
+		<button
+			type="button"
+			aria-pressed={isHeld}
+			className={`flex w-full items-center gap-2 px-2 py-0.5 text-left hover:bg-[var(--wash)] ${isHeld ? 'bg-[var(--wash)] font-semibold' : ''}`}
+			onClick={() => store.getState().takeCamera(camera.id)}
+		>
+			<CameraMark size={10} aria-hidden="true" />
+			<span className="min-w-0 flex-1">
+				<span className="block truncate">{camera.name ?? camera.id}</span>
+				<span className="block truncate text-[12px] font-normal text-quiet">camera · {on}</span>
+			</span>
 		</button>
 	);
 }

@@ -1,5 +1,5 @@
 /** The search of the roster: words that must all be found, plain or with a field before a colon. */
-import { type Project, type SceneObject, STAGE_WORDS, type Verdict } from '@frelk/core';
+import { type Camera, type Project, type SceneObject, STAGE_WORDS, type Verdict } from '@frelk/core';
 
 const FIELDS = ['name', 'tag', 'layer', 'state', 'verdict', 'side'] as const;
 type Field = (typeof FIELDS)[number];
@@ -28,13 +28,15 @@ function wordsOf(project: Project, object: SceneObject, verdict: Verdict | undef
 	};
 }
 
-/** @returns the objects that answer to every word, in scene order */
+type Listed = { kind: 'object'; object: SceneObject } | { kind: 'camera'; camera: Camera };
+
+/** @returns the objects that answer to every word, in scene order, and after them the cameras that do by their name */
 export function found(
 	project: Project,
 	objects: readonly SceneObject[],
 	verdicts: ReadonlyMap<string, Verdict>,
 	text: string,
-): SceneObject[] {
+): Listed[] {
 	const wanted = text
 		.toLowerCase()
 		.split(/\s+/)
@@ -44,11 +46,18 @@ export function found(
 			const field = FIELDS.find((f) => f === head);
 			return field && rest.length > 0 ? { field, word: rest.join(':') } : { field: null, word };
 		});
-	if (wanted.length === 0) return [...objects];
-	return objects.filter((object) => {
-		const words = wordsOf(project, object, verdicts.get(object.id));
-		return wanted.every(({ field, word }) =>
-			(field ? words[field] : FIELDS.flatMap((f) => words[f])).some((w) => w.toLowerCase().includes(word)),
+	const answers = (words: Partial<Record<Field, string[]>>): boolean =>
+		wanted.every(({ field, word }) =>
+			(field ? (words[field] ?? []) : FIELDS.flatMap((f) => words[f] ?? [])).some((w) =>
+				w.toLowerCase().includes(word),
+			),
 		);
-	});
+	return [
+		...objects
+			.filter((object) => wanted.length === 0 || answers(wordsOf(project, object, verdicts.get(object.id))))
+			.map((object): Listed => ({ kind: 'object', object })),
+		...project.scene.cameras
+			.filter((camera) => answers({ name: [camera.id, camera.name ?? '', 'camera'] }))
+			.map((camera): Listed => ({ kind: 'camera', camera })),
+	];
 }

@@ -14,6 +14,7 @@ import { Boundary } from '../../ui/part';
 import { reasonWords } from '../checks/words';
 import { commandsFor, isLetter, lettersAct, matches, paste } from '../commands/commands';
 import { beginScene } from '../edit/things';
+import { Dock } from '../panels/dock';
 import { Panels } from '../panels/panels';
 import { KeepingNotice } from './keeping-notice';
 import { TopBar } from './top-bar';
@@ -25,6 +26,7 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 	useBeginning(store);
 	const keeper = useRef<Keeper | null>(null);
 	const { pathname } = useLocation();
+	const onBench = pathname.replace(/\/$/, '') === `/p/${rowKey}`;
 	useEffect(() => {
 		const now = keepSaved(store, version);
 		keeper.current = now;
@@ -34,7 +36,11 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 		() =>
 			keepChecked(store, (state) => {
 				const named = state.results.map((r) => (r.pass ? r : { ...r, reason: reasonWords(state.project, r) }));
-				void noteRun(rowKey, { ...state, results: named }, store.getState().past.at(-1)?.label ?? null);
+				void noteRun(
+					rowKey,
+					{ ...state, results: [...named, ...state.overTime] },
+					store.getState().past.at(-1)?.label ?? null,
+				);
 			}),
 		[store, rowKey],
 	);
@@ -59,17 +65,46 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 	return (
 		<BenchContext.Provider value={store}>
 			<Keys />
+			{onBench && <SkipLinks />}
 			<div className="grid h-screen grid-rows-[auto_auto_minmax(0,1fr)] overflow-hidden">
 				<TopBar />
 				<KeepingNotice />
-				<Boundary key={pathname} what="This view">
-					<Outlet />
-				</Boundary>
+				<div className="relative flex min-h-0">
+					<Dock />
+					<div className="grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)]">
+						<Boundary key={pathname} what="This view">
+							<Outlet />
+						</Boundary>
+					</div>
+				</div>
 			</div>
 			<Panels />
 			<Refusal />
 			<Unsaved keeper={keeper} />
 		</BenchContext.Provider>
+	);
+}
+
+const SKIPS = [
+	{ to: 'Sentence', within: '[aria-label=Sentence] button' },
+	{ to: 'Stage', within: '[role=application][aria-label=Scene]' },
+	{ to: 'Ladder', within: '[aria-label=Ladder] button' },
+];
+
+/** Reached by the Tab key first: past the bar to where the work is. */
+function SkipLinks() {
+	return (
+		<nav aria-label="Skip to" className="fixed top-1 left-1 z-50 flex gap-1">
+			{SKIPS.map(({ to, within }) => (
+				<Button
+					key={to}
+					className="sr-only focus:not-sr-only focus:border-ink! focus:px-2!"
+					onClick={() => document.querySelector<HTMLElement>(within)?.focus()}
+				>
+					Skip to the {to.toLowerCase()}
+				</Button>
+			))}
+		</nav>
 	);
 }
 
@@ -105,7 +140,7 @@ function Keys() {
 		/** While something is dragged the keys wait: a command could take away what the hand holds. Behind a window, from when it is asked for, too. */
 		const isHeld = () => {
 			const { panel } = store.getState();
-			return isDragging() || (panel !== null && panel !== 'roster' && panel !== 'moments');
+			return isDragging() || panel !== null;
 		};
 		const onKey = (event: KeyboardEvent) => {
 			const target = event.target as HTMLElement;

@@ -22,6 +22,7 @@ function MomentSwitch() {
 	const store = useBenchStore();
 	const moments = useDeferredBench((s) => s.project.moments);
 	const moment = useDeferredBench((s) => s.moment);
+	const isDocked = useBench((s) => s.dock === 'moments');
 	return (
 		<span className="flex items-center gap-1">
 			{moment !== null && (
@@ -40,7 +41,12 @@ function MomentSwitch() {
 				onChange={(id) => store.getState().lookAt(id === '' ? null : id)}
 				className="max-w-44 max-[1240px]:max-w-32 max-[980px]:max-w-24"
 			/>
-			<Button quiet className="max-[980px]:px-1!" onClick={() => store.getState().show('moments')}>
+			<Button
+				quiet
+				className="max-[980px]:px-1!"
+				aria-pressed={isDocked}
+				onClick={() => store.getState().dockAt(isDocked ? null : 'moments')}
+			>
 				Moments
 			</Button>
 		</span>

@@ -156,6 +156,7 @@ function LengthToken({ query, change }: { query: Query; change: Change }) {
 			<Joint>, up to</Joint>
 			<Token part="Length" text={metres(length)}>
 				<NumberField
+					first
 					label="Length"
 					unit="m"
 					min={0}

@@ -1,6 +1,6 @@
 /** What all parts of the sentence are made of. */
 import type { Query } from '@frelk/core';
-import { memo, useEffect, useRef } from 'react';
+import { lazy, memo, Suspense, useEffect, useRef } from 'react';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
 
@@ -8,6 +8,16 @@ import { Button, Popover, Select } from '../../ui/controls';
 const MOST_SHOWN = 90;
 
 const shortened = (text: string): string => (text.length > MOST_SHOWN ? `${text.slice(0, MOST_SHOWN - 1)}…` : text);
+
+const Meaning = lazy(() => import('../../ui/meaning'));
+/** Parts that are explained below their fields, by the word of the guide. */
+export const MEANT: Record<string, string> = {
+	'Aim assist': 'aim assist',
+	'Start inside': 'starts inside',
+	'Prompts by tag': 'prompts by tag',
+	'Layers that stop it': 'stops',
+	Roles: 'sensor',
+};
 
 export function Token({
 	part,
@@ -22,6 +32,7 @@ export function Token({
 }) {
 	const store = useBenchStore();
 	const trigger = useRef<HTMLButtonElement>(null);
+	const word = MEANT[part];
 	const marked = useBench((s) => (s.nextPart?.part === part ? s.nextPart : null));
 	useEffect(() => {
 		if (!marked) return;
@@ -51,6 +62,11 @@ export function Token({
 			>
 				<h2 className="mb-2 font-semibold">{part}</h2>
 				{children}
+				{word && (
+					<Suspense fallback={null}>
+						<Meaning word={word} />
+					</Suspense>
+				)}
 			</Popover>{' '}
 		</>
 	);

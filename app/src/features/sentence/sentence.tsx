@@ -24,7 +24,9 @@ export function Sentence() {
 	const change: Change = useCallback((label, recipe) => editQuery(store, label, recipe), [store]);
 	if (!query)
 		return (
-			<p className="border-b bg-panel px-3 py-2 text-quiet">This project has no query yet. Add one on the left.</p>
+			<p className="border-b bg-panel px-3 py-2 text-quiet">
+				This project has no query yet. New, on the bench, makes one.
+			</p>
 		);
 	return (
 		<section aria-label="Sentence" className="max-h-36 overflow-auto border-b bg-panel px-3 py-2 text-[14px] leading-7">
@@ -303,7 +305,7 @@ const Limits = partFields(['range', 'view', 'sight', 'assist', 'approach', 'star
 			{query.startInside === 'count' && (
 				<>
 					,{' '}
-					<Token part="Start inside" text="counting what it starts in">
+					<Token part="Start inside" text="counting an object it starts inside">
 						<Remove onClick={() => change('Start inside', (q) => void delete q.startInside)} />
 					</Token>
 				</>
@@ -330,6 +332,7 @@ function RangeEditor({ query, change }: { query: Query; change: Change }) {
 					onChange={(v) => set((r) => void (r.min = v))}
 				/>
 				<NumberField
+					first
 					label="max"
 					unit="m"
 					min={0}
@@ -394,9 +397,13 @@ const Choosing = partFields(['choose', 'asker', 'ignore', 'outcomes', 'assist'],
 				<>
 					<Joint>; with</Joint>
 					<Token
-						part="Outcomes"
+						part="Prompts by tag"
 						wide
-						text={`${query.outcomes.length} ${query.outcomes.length === 1 ? 'outcome' : 'outcomes'} by tag`}
+						text={
+							query.outcomes.length === 0
+								? 'no prompt by tag yet'
+								: `${query.outcomes.length} ${query.outcomes.length === 1 ? 'prompt' : 'prompts'} by tag`
+						}
 					>
 						<OutcomesEditor
 							outcomes={query.outcomes}
@@ -488,7 +495,13 @@ function Parts({ change }: { change: Change }) {
 	const project = useBench((s) => s.project);
 	const firstObject = project.scene.objects.find((o) => !isFloor(o))?.id;
 	if (!query) return null;
-	const parts: { label: string; part: string; when: boolean; add: (q: Query) => void }[] = [
+	const parts: { label: string; part: string | null; when: boolean; add: (q: Query) => void }[] = [
+		{
+			label: 'take all that are left',
+			part: null,
+			when: query.choose?.take !== 'all' && query.kind !== 'hitbox',
+			add: (q) => void (q.choose = { ...q.choose, take: 'all' }),
+		},
 		{
 			label: 'tags',
 			part: 'Tags',
@@ -541,8 +554,8 @@ function Parts({ change }: { change: Change }) {
 			add: (q) => void (q.selects = { ...q.selects, roles: ['solid'] }),
 		},
 		{
-			label: 'outcomes by tag',
-			part: 'Outcomes',
+			label: 'prompts and actions by tag',
+			part: 'Prompts by tag',
 			when: query.outcomes === undefined,
 			add: (q) => void (q.outcomes = []),
 		},
@@ -560,7 +573,7 @@ function Parts({ change }: { change: Change }) {
 			add: (q) => void (q.approach = 'ignore'),
 		},
 		{
-			label: 'what it starts in',
+			label: 'count an object it starts inside',
 			part: 'Start inside',
 			when: query.startInside !== 'count',
 			add: (q) => void (q.startInside = 'count'),
@@ -577,8 +590,8 @@ function Parts({ change }: { change: Change }) {
 							data-chosen
 							className="w-full justify-start"
 							onClick={() => {
-								change(`Add ${p.label}`, p.add);
-								store.getState().markPart(p.part, true);
+								change(p.part === null ? 'Take all' : `Add ${p.label}`, p.add);
+								if (p.part !== null) store.getState().markPart(p.part, true);
 							}}
 						>
 							{p.label}

@@ -7,6 +7,7 @@ import {
 	directionWords,
 	layersWords,
 	listWords,
+	partsOf,
 	rangeWords,
 	ruleWords,
 	shapeWords,
@@ -106,4 +107,28 @@ describe('the windows of a swing', () => {
 		).toBe('0.1 to 0.2 s and 0.3 to 0.5 s');
 		expect(windowsWords([{ until: 0.2 }, { from: 0.2 }])).toBe('0 s to the end');
 	});
+});
+
+it('the parts of a sentence are those that are said, in its order', () => {
+	const base = { id: 'q', asker: 'a' };
+	const ray = { ...base, kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] } } as Query;
+	expect(partsOf(ray)).toEqual(['From', 'Direction', 'Length', 'Layers to choose from', 'Choice', 'Asker']);
+	expect(partsOf({ ...ray, to: { point: [0, 0, 1] } } as Query)).toEqual([
+		'From',
+		'To',
+		'Layers to choose from',
+		'Choice',
+		'Asker',
+	]);
+	const pick = { id: 'p', kind: 'pick', camera: 'c', viewport: [2, 2] } as Query;
+	expect(partsOf(pick)).toEqual(['Camera', 'Cursor', 'Layers to choose from', 'Choice']);
+	expect(partsOf({ ...pick, length: 3 } as Query)).toContain('Length');
+	expect(partsOf({ id: 'o', kind: 'overlap', range: { max: 1 } } as Query)).toEqual([
+		'Shape',
+		'At',
+		'Layers to choose from',
+		'Range',
+		'Choice',
+	]);
+	expect(partsOf(undefined)).toEqual([]);
 });

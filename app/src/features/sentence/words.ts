@@ -134,3 +134,34 @@ export function windowsWords(boxes: readonly { from?: number | undefined; until?
 		'and',
 	);
 }
+
+/** The parts of a query's sentence that can be opened by their name, in the order in which they are said. */
+export function partsOf(query: Query | undefined): string[] {
+	if (!query) return [];
+	const { selects, sight } = query;
+	const said: [string, boolean][] = [
+		['From', query.kind === 'ray' || query.kind === 'sweep'],
+		['Direction', (query.kind === 'ray' || query.kind === 'sweep') && !query.to],
+		['To', (query.kind === 'ray' || query.kind === 'sweep') && !!query.to],
+		['Camera', query.kind === 'pick'],
+		['Cursor', query.kind === 'pick'],
+		['Shape', query.kind === 'sweep' || query.kind === 'overlap'],
+		['At', query.kind === 'overlap'],
+		['Boxes', query.kind === 'hitbox'],
+		['Length', query.kind === 'pick' ? query.length !== undefined : 'from' in query && !query.to],
+		['Layers to choose from', true],
+		['Tags', selects?.tags !== undefined],
+		['Conditions', selects?.when !== undefined],
+		['Stances', selects?.stances !== undefined],
+		['Roles', selects?.roles !== undefined],
+		['Aim assist', (query.kind === 'ray' || query.kind === 'pick') && query.assist !== undefined],
+		['Range', query.range !== undefined],
+		['View', query.view !== undefined],
+		['Layers that stop it', sight?.blockers !== undefined],
+		['Choice', true],
+		['Prompts by tag', query.outcomes !== undefined],
+		['Asker', query.asker !== undefined],
+		['Ignored', query.ignore !== undefined],
+	];
+	return said.filter(([, is]) => is).map(([part]) => part);
+}

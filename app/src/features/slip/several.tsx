@@ -3,6 +3,7 @@ import type { Project, SceneObject } from '@frelk/core';
 import { X } from 'lucide-react';
 import { useBench, useBenchStore, useWorld } from '../../model/use-bench';
 import { Button, NumberField, Select, TextField } from '../../ui/controls';
+import { Term } from '../../ui/term';
 import { align, distribute } from '../commands/commands';
 import { ChooseOrMake, CommandButton, HandButtons, Label, TagPicker } from './parts';
 
@@ -33,7 +34,9 @@ export function Several() {
 	return (
 		<>
 			<header className="mb-1 flex items-center">
-				<h2 className="flex-1 px-2 font-semibold">{objects.length} objects in hand</h2>
+				<h2 className="flex-1 px-2 font-semibold">
+					{objects.length} objects <Term>in hand</Term>
+				</h2>
 				<HandButtons def={objects.at(-1)} />
 				<Button quiet className="px-1!" aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
 					<X size={14} />

@@ -4,10 +4,12 @@ import { PanelLeft, PanelRight, Plus, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useBench, useBenchStore, useWorld } from '../../model/use-bench';
 import { Button, Check, NumberField, Select, TextField } from '../../ui/controls';
+import { Term } from '../../ui/term';
 import { VectorFields } from '../../ui/vector-fields';
 import { nameThing } from '../edit/naming';
 import { hangUnder } from '../edit/objects';
 import { bringAlong, followersOf } from '../edit/things';
+import { SlipFrame } from './frame';
 import { type ChangeObject, ChooseOrMake, HandButtons, IdField, Label, TagPicker } from './parts';
 import { Several } from './several';
 import { Shapes } from './shapes';
@@ -16,13 +18,9 @@ import { Shapes } from './shapes';
 export default function Slip({ object, side }: { object: WorldObject; side: 'rail' | 'ladder' }) {
 	const several = useBench((s) => s.selection.length > 1);
 	return (
-		<section
-			data-keeps-wheel
-			aria-label={several ? 'Slip: several objects' : `Slip: ${object.def.name ?? object.id}`}
-			className={`absolute w-72 overflow-auto border border-ink/60 bg-panel p-2 shadow-md [contain:paint] ${side === 'rail' ? 'top-10 left-0 z-20 max-h-[calc(100%-2.5rem)]' : 'top-10 right-0 max-h-[calc(100%-2.5rem)]'}`}
-		>
+		<SlipFrame label={several ? 'Slip: several objects' : `Slip: ${object.def.name ?? object.id}`} side={side}>
 			{several ? <Several /> : <One object={object} />}
-		</section>
+		</SlipFrame>
 	);
 }
 
@@ -189,7 +187,9 @@ function One({ object }: { object: WorldObject }) {
 						value={def.priority ?? 0}
 						onChange={(v) => change('Priority', (o) => void (o.priority = v))}
 					/>
-					<Label>Side</Label>
+					<Label>
+						<Term>Side</Term>
+					</Label>
 					<ChooseOrMake
 						label="Side"
 						kind="side"
@@ -203,7 +203,9 @@ function One({ object }: { object: WorldObject }) {
 							})
 						}
 					/>
-					<Label>Hangs on</Label>
+					<Label>
+						<Term>Hangs on</Term>
+					</Label>
 					<Select
 						label="Hangs on"
 						value={def.parent ?? ''}
@@ -216,7 +218,9 @@ function One({ object }: { object: WorldObject }) {
 								)
 						}
 					/>
-					<Label>Answers for</Label>
+					<Label>
+						<Term>Answers for</Term>
+					</Label>
 					<Select
 						label="Answers for"
 						value={def.standsFor ?? ''}
@@ -228,14 +232,18 @@ function One({ object }: { object: WorldObject }) {
 							change('Answers for', (o) => (v === '' ? void delete o.standsFor : void (o.standsFor = v)))
 						}
 					/>
-					<Label>Focus (m)</Label>
+					<Label>
+						<Term is="focus">Focus (m)</Term>
+					</Label>
 					<VectorFields
 						label="Focus"
 						value={def.focus ?? [0, 0, 0]}
 						step={flat ? 0.01 : 0.1}
 						onChange={(v) => change('Focus', (o) => void (o.focus = v))}
 					/>
-					<Label>Approach</Label>
+					<Label>
+						<Term>Approach</Term>
+					</Label>
 					<Check
 						label="Only from one side"
 						checked={def.approach !== undefined}

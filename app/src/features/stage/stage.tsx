@@ -1,6 +1,6 @@
 /** The stage: the scene's real shapes with the query drawn on them; objects are picked, moved and drawn by hand. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { P2 } from '../../drawing/view';
+import { type P2, type P3, pathOf } from '../../drawing/view';
 import { verdictOn } from '../../model/derived';
 import { namesOf } from '../../model/names';
 import { useBench, useDerived, useQuery } from '../../model/use-bench';
@@ -9,14 +9,18 @@ import { isHidden, isLocked } from '../edit/objects';
 import { Drawing } from './draw';
 import { Eye } from './eye/eye';
 import { eyeHolderOf, hiddenFromEye } from './eye/hidden-from-eye';
+import { cameraHandles } from './handles/camera-handles';
 import { Grips } from './handles/grips';
+import type { Handle } from './handles/handles';
 import { objectHandles } from './handles/object-handles';
 import { queryHandles } from './handles/query-handles';
+import { Cameras } from './overlay/cameras';
+import { FlatGrid } from './overlay/flat-grid';
 import { useQueryGeometry } from './overlay/geometry';
 import { HandDrawing } from './overlay/hand-drawing';
 import { Labels } from './overlay/labels';
 import { QueryDrawing } from './overlay/query-drawing';
-import { reasonOf } from './overlay/reason';
+import { reasonOf, wordsBox } from './overlay/reason';
 import { Measured, Ruler } from './overlay/ruler';
 import { pressAt } from './pointer';
 import { useRendering } from './render/use-rendering';
@@ -27,10 +31,17 @@ import { useStageView } from './use-stage-view';
 
 /** Loaded when the first object is taken in hand. */
 const loadSlip = () => import('../slip/slip');
+const loadCameraSlip = () => import('../slip/camera');
 /** Only flat scenes have piles. */
 const loadPile = () => import('./pile/pile');
 
-export function Stage() {
+/** What another view lays over the stage: a way with handles on it. */
+interface OverStage {
+	points: readonly P3[];
+	handles: readonly Handle[];
+}
+
+export function Stage({ over = null }: { over?: OverStage | null }) {
 	const derived = useDerived();
 	const { world, built, current, touched } = derived;
 	const query = useQuery();
@@ -40,9 +51,12 @@ export function Stage() {
 	const tool = useBench((s) => s.tool);
 	const inDetail = useBench((s) => s.inDetail);
 	const swing = useBench((s) => s.swing);
-	const docked = useBench((s) => s.panel === 'roster' || s.panel === 'moments');
+	const docked = useBench((s) => s.dock !== null);
+	const heldCamera = useBench((s) => s.camera);
+	const through = useBench((s) => s.through);
 	/** While something is drawn the slip is put away; one over the queries gives way to what is docked there. */
-	const slipHere = useBench((s) => s.slipSide === 'ladder' || docked) && picked !== null && tool === null;
+	const slipHere =
+		useBench((s) => s.slipSide === 'ladder' || docked) && tool === null && (picked ?? heldCamera) !== null;
 	const firm = useBench((s) => (s.firm !== null && s.firm.query === s.query ? s.firm.firmness : null));
 	const names = useBench((s) => namesOf(s.project.scene.objects));
 	const host = useRef<HTMLDivElement>(null);
@@ -57,12 +71,12 @@ export function Stage() {
 
 	const geometry = useQueryGeometry(world, query, current);
 	const live = world.queryById.get(query?.id ?? '') ?? null;
-	const stage = useStageView(host, world, live, geometry, slipHere ? 'right' : null);
+	const stage = useStageView(host, world, live, geometry, through, slipHere ? 'right' : null);
 	const { size, pose, view, own, picture, large, eye, room, clip } = stage;
 	/** Depths of a flat scene pulled apart about the one lowest down, so that a pile can be seen between. */
 	const depthOf = useCallback((z: number) => (world.flat ? z * spread : z), [world.flat, spread]);
 	const hidden = useMemo(() => new Set(built.objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [built]);
-	const looking = picture && live ? eyeHolderOf(world, live) : undefined;
+	const looking = picture ? eyeHolderOf(world, live, through) : undefined;
 	const watchers = useMemo(() => hiddenFromEye(built.objects, looking), [built, looking]);
 	const cutBy = geometry?.cutBy ?? null;
 	const blockers = live?.sight?.blockers;
@@ -83,17 +97,22 @@ export function Stage() {
 	const handles = useMemo(() => {
 		if (tool) return [];
 		const ofObject = object && selection.length === 1 && !isLocked(object.def) ? objectHandles(world, object) : [];
+		const camera = heldCamera === null ? undefined : world.cameras.get(heldCamera);
 		return [
+			...(camera ? cameraHandles(world, camera) : []),
 			...ofObject.filter((handle) => inDetail || handle.id !== 'focus'),
 			...(geometry && live ? queryHandles(world, live, geometry.placement) : []),
+			...(over?.handles ?? []),
 		];
-	}, [world, object, selection, geometry, live, tool, inDetail]);
+	}, [world, object, selection, geometry, live, tool, inDetail, heldCamera, over]);
 	const verdict = pointed === null ? undefined : verdictOn(world, current, pointed);
 	const reason = useMemo(
 		() => (geometry && current && verdict ? reasonOf(world, geometry, current, verdict, touched) : null),
 		[world, geometry, current, verdict, touched],
 	);
 	const name = useCallback((id: string) => names.get(id) ?? id, [names]);
+	const said = useMemo(() => (reason ? wordsBox(reason, view) : null), [reason, view]);
+	const clear = useMemo(() => handles.map((handle) => handle.at), [handles]);
 	const inRoom = ([x, y]: P2) =>
 		room !== null && x > room.x - 6 && y > room.y - 6 && x < room.x + room.w + 6 && y < room.y + room.h + 6;
 	return (
@@ -124,6 +143,7 @@ export function Stage() {
 					aria-hidden="true"
 					style={clip ? { clipPath: clip } : undefined}
 				>
+					{world.flat && <FlatGrid view={view} perPixel={(2 * pose.distance) / Math.max(1, own.h)} />}
 					{geometry && (
 						<QueryDrawing
 							geometry={geometry}
@@ -135,12 +155,32 @@ export function Stage() {
 							swing={swing}
 						/>
 					)}
+					{over && (
+						<path
+							d={pathOf(view, over.points)}
+							fill="none"
+							stroke="var(--ink)"
+							strokeWidth="1.6"
+							strokeDasharray="6 3"
+						/>
+					)}
 					<HandDrawing world={world} view={view} selection={selection} picked={picked} />
-					<Labels view={view} cutBy={cutBy} pointed={pointed} picked={picked} hidden={hidden} name={name} room={room} />
+					<Labels
+						view={view}
+						cutBy={cutBy}
+						pointed={pointed}
+						picked={picked}
+						hidden={hidden}
+						name={name}
+						room={room}
+						clear={clear}
+						said={said}
+					/>
 					{tool && stroke && <Drawing pending={stroke} tool={tool} view={view} flat={world.flat} />}
 					{tool?.kind === 'measure' && <Measured stroke={stroke} view={view} flat={world.flat} />}
 					{!large && <Ruler view={view} pose={pose} flat={world.flat} />}
 				</svg>
+				<Cameras world={world} view={view} blocked={inRoom} clip={clip} />
 				<Grips
 					handles={handles}
 					view={view}
@@ -168,7 +208,7 @@ export function Stage() {
 				swap={stage.swap}
 				swapped={large}
 			/>
-			{picture && live && eye && (
+			{picture && eye && (
 				<div
 					data-keeps-wheel
 					className="absolute border border-ink/60 shadow-sm"
@@ -179,6 +219,7 @@ export function Stage() {
 						world={world}
 						query={live}
 						answer={current}
+						through={through}
 						place={large ? null : stage.place}
 						put={stage.putEye}
 					/>
@@ -188,6 +229,9 @@ export function Stage() {
 				<Part what="The pile" load={loadPile} give={{ world, query: live }} />
 			)}
 			{slipHere && object && <Part what="The slip" load={loadSlip} give={{ object, side: 'ladder' }} />}
+			{slipHere && heldCamera !== null && (
+				<Part what="The slip" load={loadCameraSlip} give={{ id: heldCamera, side: 'ladder' }} />
+			)}
 		</section>
 	);
 }

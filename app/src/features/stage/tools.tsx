@@ -8,7 +8,7 @@ import type { Tint } from '../../model/store';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
-import { addCamera, addThing, dropShape } from '../commands/commands';
+import { addThing, dropShape, newCamera } from '../commands/commands';
 import { FLAT_SHAPES, SPACE_SHAPES } from '../edit/objects';
 import { forgetThing, ownThings, THINGS_IN_SPACE } from '../edit/things';
 
@@ -115,7 +115,7 @@ function Tools({
 							</li>
 						))}
 						<li className="mt-1 border-t pt-1">
-							<Button quiet data-chosen className="w-full justify-start gap-2" onClick={() => addCamera(store)}>
+							<Button quiet data-chosen className="w-full justify-start gap-2" onClick={() => newCamera(store)}>
 								<span className="font-semibold">camera</span>
 								<span className="text-quiet">on what is in hand, or free</span>
 							</Button>

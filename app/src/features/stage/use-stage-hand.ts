@@ -4,16 +4,19 @@ import {
 	type KeyboardEvent,
 	type PointerEvent,
 	type RefObject,
+	useEffect,
 	useLayoutEffect,
 	useMemo,
 	useRef,
 	useState,
 } from 'react';
 import { type P2, type Pose, type Rect, shiftedPose } from '../../drawing/view';
+import { nameOf } from '../../model/names';
 import type { BenchStore } from '../../model/store';
 import { useBenchStore } from '../../model/use-bench';
 import { beginDrag } from '../../ui/drag';
 import { addShape, addThing, handWords, topDepth } from '../commands/commands';
+import { shiftCamera } from '../edit/cameras';
 import { isLocked, shiftObject, topmost } from '../edit/objects';
 import { THINGS_IN_SPACE } from '../edit/things';
 import { usualSize } from '../edit/usual-size';
@@ -23,7 +26,12 @@ import { pressAt, type StageNow, StagePointer } from './pointer';
 
 /** Moves what is in hand, with what hangs on it; what is locked stays. */
 function moveInHand(store: BenchStore, step: Vec3): void {
-	const { project, selection, derived, edit } = store.getState();
+	const { project, selection, camera, derived, edit } = store.getState();
+	if (selection.length === 0 && camera !== null) {
+		const named = nameOf(project, 'camera', camera);
+		edit(`Move ${named}`, (draft) => shiftCamera(draft, derived.world, camera, step));
+		return;
+	}
 	const movable = topmost(derived.world, selection).filter((o) => !isLocked(o.def));
 	if (movable.length === 0) return;
 	edit(`Move ${handWords(project, selection)}`, (draft) => {
@@ -96,6 +104,11 @@ export function useStageHand(host: RefObject<HTMLElement | null>, own: Rect, now
 			}),
 		[store, setPose],
 	);
+	// A stroke belongs to the tool it was begun with.
+	const { tool: inHand } = now;
+	useEffect(() => {
+		if (inHand !== null) return () => pointer.dropStroke();
+	}, [inHand, pointer]);
 	/** A place on the page in pixels of the stage's own rectangle. */
 	const local = useMemo(
 		() =>
@@ -115,20 +128,19 @@ export function useStageHand(host: RefObject<HTMLElement | null>, own: Rect, now
 	};
 	const onKeyDown = (event: KeyboardEvent) => {
 		if (event.ctrlKey || event.metaKey) return;
-		const { tool, selection, pick, use } = store.getState();
+		const { tool, selection, camera } = store.getState();
 		const step = moveOfKey(event.key, event.shiftKey, now.world.flat);
 		const shift = shiftOfKey(event.key);
 		const factor = zoomOfKey(event.key);
 		if (step) {
 			event.preventDefault();
-			if (selection.length > 0) moveInHand(store, step);
+			if (selection.length > 0 || camera !== null) moveInHand(store, step);
 			else if (shift) setPose(shiftedPose(now, now.pose, ...shift));
 		} else if (factor !== null) zoom(factor);
-		else if (event.key === 'Escape' && tool) {
+		else if (event.key === 'Escape' && stroke) {
+			event.preventDefault();
 			pointer.dropStroke();
-			use(null);
-		} else if (event.key === 'Escape') pick(null);
-		else if (event.key === 'Enter' && tool) actInTheMiddle();
+		} else if (event.key === 'Enter' && tool) actInTheMiddle();
 	};
 	return {
 		stroke,

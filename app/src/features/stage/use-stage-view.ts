@@ -61,6 +61,8 @@ export function useStageView(
 	world: World,
 	query: Query | null,
 	geometry: QueryGeometry | null,
+	/** A camera the eye looks through, instead of the query's. */
+	through: string | null,
 	/** The side on which something else lies over the stage: the eye gives way. */
 	covered: 'left' | 'right' | null,
 ) {
@@ -75,10 +77,11 @@ export function useStageView(
 		writeLocal(EYE, `${next.corner},${next.size}`);
 		setPlace(next);
 	}, []);
-	const small = SIZES[w > 0 && w < 560 ? 'small' : place.size];
+	const small = SIZES[(w > 0 && w < 560) || (h > 0 && h < 400) ? 'small' : place.size];
 	const picture = useMemo(
-		() => eyePicture(world, query, geometry, swapped ? [Math.max(100, w - 24), Math.max(100, h - 100)] : small),
-		[world, query, geometry, swapped, w, h, small],
+		() =>
+			eyePicture(world, query, geometry, swapped ? [Math.max(100, w - 24), Math.max(100, h - 100)] : small, through),
+		[world, query, geometry, swapped, w, h, small, through],
 	);
 	/** Whether the eye has the room, and the stage a corner of it. */
 	const large = swapped && picture !== null;

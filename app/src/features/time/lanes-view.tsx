@@ -1,7 +1,7 @@
 /** Lanes of objects over the time of a run, with one line through all of them: the instant. */
 import type { Naming, Run, RunResult } from '@frelk/core';
 import { lastStep } from '@frelk/core';
-import { useMemo, useRef } from 'react';
+import { memo, type ReactNode, type RefObject, useMemo, useRef } from 'react';
 import { beginDrag } from '../../ui/drag';
 import { useSize } from '../../ui/use-size';
 import { type EntryLanes, lanesOf, type Stretch } from './lanes';
@@ -19,24 +19,62 @@ const FORMS: Record<Stretch['how'], { y: number; h: number; fill: string; stroke
 	chosen: { y: 3, h: 12, fill: 'var(--chosen)' },
 };
 
-export function Lanes({
-	run,
-	result,
-	at,
-	onPoint,
-	naming,
-}: {
+interface LanesProps {
 	run: Run;
 	result: RunResult;
-	/** Seconds. */
-	at: number;
 	onPoint: (t: number) => void;
 	naming: Naming;
-}) {
+	/** What an entry is called. */
+	titleOf?: (watch: string) => string;
+	/** The entry whose query is open, and what opens another. */
+	chosen?: string | null;
+	onChoose?: (watch: string) => void;
+	/** What goes on below on the same time. */
+	children?: (left: number, room: number) => ReactNode;
+}
+
+const ownName = (watch: string): string => watch;
+
+/** Where the lanes end, pixels. */
+const bottomOf = (entries: readonly EntryLanes[]): number =>
+	entries.length === 0
+		? HEAD
+		: entries.reduce((height, { lanes }) => height + HEAD + Math.max(1, lanes.length) * ROW, 4);
+
+/** @param at the instant, seconds: the one thing that is drawn again while time runs */
+export function Lanes({ at, ...props }: LanesProps & { at: number }) {
 	const host = useRef<HTMLDivElement>(null);
 	const { w: width } = useSize(host, 600);
+	const { run, result } = props;
 	const end = lastStep(run) * run.step;
 	const entries = useMemo(() => lanesOf(result, end), [result, end]);
+	const room = Math.max(60, width - LEFT - RIGHT);
+	return (
+		<div ref={host} className="relative">
+			<Body {...props} entries={entries} width={width} host={host} />
+			<div
+				aria-hidden="true"
+				className="pointer-events-none absolute top-0 w-[1.6px] bg-ink"
+				style={{ left: LEFT + (end === 0 ? 0 : (at / end) * room), height: bottomOf(entries) }}
+			/>
+		</div>
+	);
+}
+
+const Body = memo(function Body({
+	run,
+	result,
+	onPoint,
+	naming,
+	titleOf = ownName,
+	chosen = null,
+	onChoose,
+	children,
+	entries,
+	width,
+	host,
+}: LanesProps & { entries: EntryLanes[]; width: number; host: RefObject<HTMLDivElement | null> }) {
+	const end = lastStep(run) * run.step;
 	const room = Math.max(60, width - LEFT - RIGHT);
 	const x = (t: number) => LEFT + (end === 0 ? 0 : (t / end) * room);
 	const point = (clientX: number) => {
@@ -50,8 +88,8 @@ export function Lanes({
 		tops.push(height);
 		height += HEAD + Math.max(1, lanes.length) * ROW;
 	}
-	const below = height;
-	height += 26;
+	const below = bottomOf(entries);
+	height = below + 26;
 	const marks = result.events.flatMap((e, i) =>
 		e.kind === 'press'
 			? [{ key: i, t: e.t, letter: 'press' }]
@@ -62,12 +100,13 @@ export function Lanes({
 					: [],
 	);
 	return (
-		<div ref={host}>
+		<>
 			<svg
 				width={width}
 				height={height}
 				role="img"
 				aria-label={`Lanes of ${run.name ?? run.id}: ${entries.map((e) => `${e.watch}, ${e.lanes.length} objects`).join('; ')}`}
+				className="touch-none"
 				onPointerDown={(event) => {
 					point(event.clientX);
 					beginDrag(event, { move: (move) => point(move.clientX) });
@@ -79,8 +118,22 @@ export function Lanes({
 					</pattern>
 				</defs>
 				{entries.map((entry, i) => (
-					<Entry key={entry.watch} entry={entry} top={tops[i] ?? 0} x={x} end={end} naming={naming} />
+					<Entry
+						key={entry.watch}
+						entry={entry}
+						title={titleOf(entry.watch)}
+						isChosen={entry.watch === chosen}
+						top={tops[i] ?? 0}
+						x={x}
+						end={end}
+						naming={naming}
+					/>
 				))}
+				{entries.length === 0 && (
+					<text x="0" y="14" fontSize="12.5" fill="var(--quiet)">
+						Nothing is watched yet: choose what under Run, at the right.
+					</text>
+				)}
 				{marks.map((m) => (
 					<g key={m.key}>
 						<path d={`M${x(m.t)} 2V${below}`} stroke="var(--ink)" strokeDasharray="2 3" />
@@ -89,7 +142,6 @@ export function Lanes({
 						</text>
 					</g>
 				))}
-				<path d={`M${x(at)} 0V${below}`} stroke="var(--ink)" strokeWidth="1.6" />
 				<text x={LEFT} y={height - 3} fontSize="10.5" className="figure" fill="var(--quiet)">
 					0 s
 				</text>
@@ -97,18 +149,38 @@ export function Lanes({
 					{Number(end.toFixed(3))} s
 				</text>
 			</svg>
-		</div>
+			{onChoose && (
+				<div className="absolute top-0 left-0">
+					{entries.map((entry, i) => (
+						<button
+							key={entry.watch}
+							type="button"
+							aria-pressed={entry.watch === chosen}
+							aria-label={`Open what ${titleOf(entry.watch)} watches`}
+							className="absolute h-5 rounded-[2px] hover:bg-[var(--wash)]"
+							style={{ top: tops[i], left: 0, width: LEFT - 6 }}
+							onClick={() => onChoose(entry.watch)}
+						/>
+					))}
+				</div>
+			)}
+			{children?.(LEFT, room)}
+		</>
 	);
-}
+});
 
 function Entry({
 	entry,
+	title,
+	isChosen,
 	top,
 	x,
 	end,
 	naming,
 }: {
 	entry: EntryLanes;
+	title: string;
+	isChosen: boolean;
 	top: number;
 	x: (t: number) => number;
 	end: number;
@@ -117,7 +189,8 @@ function Entry({
 	return (
 		<g>
 			<text x="0" y={top + 14} fontSize="12.5" fontWeight="650" fill="var(--ink)">
-				{entry.watch}
+				{isChosen ? '› ' : ''}
+				{title}
 			</text>
 			{entry.lanes.length === 0 && (
 				<text x={LEFT} y={top + HEAD + 12} fontSize="11.5" fill="var(--quiet)">

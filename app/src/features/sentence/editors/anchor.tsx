@@ -9,7 +9,7 @@ type AnchorKind = 'object' | 'focus' | 'camera' | 'point' | 'hitOf';
 
 const ANCHOR_KINDS: { value: AnchorKind; label: string }[] = [
 	{ value: 'object', label: 'an object' },
-	{ value: 'focus', label: 'the focus of an object' },
+	{ value: 'focus', label: 'the focus of an object (where it is aimed at)' },
 	{ value: 'camera', label: 'a camera' },
 	{ value: 'point', label: 'a point' },
 	{ value: 'hitOf', label: 'the hit of a query' },

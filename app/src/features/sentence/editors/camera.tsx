@@ -44,6 +44,8 @@ export function CameraEditor({ id }: { id: string }) {
 					<span className="text-quiet">Turn (°)</span>
 					<VectorFields
 						label="Camera turn"
+						names={['Yaw', 'Pitch', 'Roll']}
+						marks={['y', 'p', 'r']}
 						step={5}
 						value={camera.rotation ?? [0, 0, 0]}
 						onChange={(rotation) => change('Turn', (c) => void (c.rotation = rotation))}

@@ -3,6 +3,7 @@ import type { Query, Rule, RuleName } from '@frelk/core';
 import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
 import { useBench } from '../../../model/use-bench';
 import { Button, NumberField, Select } from '../../../ui/controls';
+import { Term } from '../../../ui/term';
 import { Row } from './row';
 
 const RULES: { value: RuleName; label: string; unit: string | undefined; slack: number }[] = [
@@ -10,7 +11,7 @@ const RULES: { value: RuleName; label: string; unit: string | undefined; slack: 
 	{ value: 'aim', label: 'nearest to the aim', unit: '°', slack: 0.1 },
 	{ value: 'cursor', label: 'nearest to the cursor', unit: 'px', slack: 0.5 },
 	{ value: 'priority', label: 'higher priority', unit: undefined, slack: 0 },
-	{ value: 'direct', label: 'touched before assisted', unit: undefined, slack: 0 },
+	{ value: 'direct', label: 'hit directly, before aim assist', unit: undefined, slack: 0 },
 	{ value: 'listed', label: 'first in the file', unit: undefined, slack: 0 },
 ];
 
@@ -61,6 +62,9 @@ export function ChooseEditor({
 					/>
 				)}
 			</Row>
+			<p className="flex justify-end gap-1 pr-24 text-[12px] text-quiet">
+				<Term>equal within</Term>
+			</p>
 			<ol className="mb-2 space-y-1">
 				{rules.map((rule, i) => {
 					const kind = RULES.find((r) => r.value === rule.rule);
@@ -81,7 +85,7 @@ export function ChooseEditor({
 							)}
 							<NumberField
 								hideLabel
-								label={`Slack of ${kind?.label}`}
+								label={`Equal within, ${kind?.label}`}
 								className="w-20"
 								min={0}
 								step={kind?.value === 'distance' ? 0.01 : 0.1}

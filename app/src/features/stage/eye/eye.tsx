@@ -10,7 +10,7 @@ import {
 	type World,
 } from '@frelk/core';
 import { unturned } from '@frelk/core/geometry';
-import { Move, Scaling } from 'lucide-react';
+import { Move, Scaling, X } from 'lucide-react';
 import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { pictureKey, toPixels } from '../../../drawing/view';
 import { editQuery } from '../../../model/store';
@@ -72,13 +72,16 @@ export function Eye({
 	world,
 	query,
 	answer,
+	through,
 	place,
 	put,
 }: {
 	picture: EyePicture;
 	world: World;
-	query: Query;
+	query: Query | null;
 	answer: Answer | null;
+	/** A camera looked through instead of the query's. */
+	through: string | null;
 	/** Where it lies on the stage; null where it has the room. */
 	place: EyePlace | null;
 	put: (place: EyePlace) => void;
@@ -87,13 +90,13 @@ export function Eye({
 	const { w, h, view, drives } = picture;
 	const scale = w / view.width;
 	const svg = useRef<SVGSVGElement>(null);
-	const name = useBench((s) => s.project.queries.find((q) => q.id === query.id)?.name ?? query.id);
+	const name = query?.name ?? query?.id ?? picture.title;
 	const prompt = answer?.selected[0]?.prompt ?? null;
 	const room = Math.max(4, Math.floor((w - 40) / 7.2));
 	const shownPrompt = prompt !== null && prompt.length > room ? `${prompt.slice(0, room - 1)}…` : (prompt ?? '');
 	const [walking, setWalking] = useState(false);
-	const mover = useMemo(() => moverOf(world, query), [world, query]);
-	const firm = useBench((s) => (s.firm?.query === query.id ? s.firm.firmness : null));
+	const mover = useMemo(() => moverOf(world, query, through), [world, query, through]);
+	const firm = useBench((s) => (s.firm !== null && s.firm.query === query?.id ? s.firm.firmness : null));
 	const cursorFirm = firm?.find((f) => f.nudge === 'cursor' && f.least !== null);
 
 	const moveTo = (x: number, y: number) => {
@@ -143,7 +146,10 @@ export function Eye({
 						onKeyDown={(event) => {
 							if (!walking) return;
 							const recipe = walkStep(mover, event, world, query);
-							if (event.key === 'Escape') setWalking(false);
+							if (event.key === 'Escape') {
+								event.preventDefault();
+								setWalking(false);
+							}
 							if (!recipe) return;
 							event.preventDefault();
 							event.stopPropagation();
@@ -151,6 +157,17 @@ export function Eye({
 						}}
 					>
 						{walking ? 'Walking: arrow keys' : 'Walk'}
+					</button>
+				)}
+				{through !== null && (
+					<button
+						type="button"
+						aria-label="Back to the query's own eye"
+						title="Back to the query's own eye"
+						className="rounded-[2px] px-1 hover:bg-[var(--wash)]"
+						onClick={() => store.getState().lookThrough(null)}
+					>
+						<X size={13} />
 					</button>
 				)}
 				{place && (
@@ -203,7 +220,7 @@ export function Eye({
 				}}
 			>
 				<Marks view={view} scale={scale} />
-				{query.kind === 'pick' && query.assist?.by === 'pixels' && (
+				{drives === 'cursor' && query?.kind === 'pick' && query.assist?.by === 'pixels' && (
 					<circle
 						cx={cx}
 						cy={cy}
@@ -248,7 +265,7 @@ export function Eye({
 					<path d={CROSS} stroke="var(--ink)" strokeWidth="1.5" />
 				</g>
 				{prompt && (
-					<g transform={`translate(${w / 2} ${h - 16})`}>
+					<g transform={`translate(${w / 2} ${cy > h - 52 ? 20 : h - 16})`}>
 						<rect
 							x={-(shownPrompt.length * 3.6 + 12)}
 							y="-12"

@@ -3,8 +3,11 @@ import { hangsUnder, type Query, type World, type WorldObject } from '@frelk/cor
 
 const NOBODY: ReadonlySet<string> = new Set();
 
-/** The asker where the eye is theirs: of a pick only where its camera hangs on them, or on what hangs on them. */
-export function eyeHolderOf(world: World, query: Query): string | undefined {
+/** Whom a camera looked through hangs on; else the asker where the eye is theirs: of a pick only where its camera hangs on them, or on what hangs on them. */
+export function eyeHolderOf(world: World, query: Query | null, through: string | null = null): string | undefined {
+	const camera = through === null ? undefined : world.cameras.get(through);
+	if (camera) return camera.object?.id;
+	if (!query) return undefined;
 	if (query.kind !== 'pick') return query.asker;
 	const asker = query.asker === undefined ? undefined : world.objectById.get(query.asker);
 	return asker && hangsUnder(world.cameras.get(query.camera)?.object ?? null, asker) ? asker.id : undefined;

@@ -17,15 +17,26 @@ export interface EyePicture {
 /**
  * The picture that belongs to a query, or null where nobody looks.
  * @param most greatest size on the stage, CSS pixels
+ * @param through a camera to look through instead
  */
 export function eyePicture(
 	world: World,
 	query: Query | null,
 	geometry: QueryGeometry | null,
 	most: readonly [number, number],
+	through: string | null = null,
 ): EyePicture | null {
 	const width = most[0];
 	const height = Math.min(most[1], Math.round(most[0] * 0.595));
+	const other = through === null ? undefined : world.cameras.get(through);
+	if (other && !(query?.kind === 'pick' && query.camera === through))
+		return {
+			view: viewOf(other, [width, height], [width / 2, height / 2]),
+			w: width,
+			h: height,
+			drives: null,
+			title: other.def.name ?? other.id,
+		};
 	if (!query) return null;
 	if (query.kind === 'pick') {
 		const camera = world.cameras.get(query.camera);

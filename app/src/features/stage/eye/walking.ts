@@ -14,16 +14,18 @@ const STEP = 0.25;
 const TURN = 5;
 
 /** Who walks when a query's eye walks: the camera's object, the asker, or the camera itself. */
-export function moverOf(world: World, query: Query): Mover | null {
+export function moverOf(world: World, query: Query | null, through: string | null = null): Mover | null {
 	if (world.flat) return null;
 	const id =
-		query.kind === 'pick'
-			? query.camera
-			: query.kind === 'ray' || query.kind === 'sweep'
-				? query.from.camera
-				: undefined;
+		through !== null
+			? through
+			: query?.kind === 'pick'
+				? query.camera
+				: query?.kind === 'ray' || query?.kind === 'sweep'
+					? query.from.camera
+					: undefined;
 	const camera = id === undefined ? null : (world.cameras.get(id) ?? null);
-	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
+	const asker = query?.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 	const object = camera ? (camera.object ?? null) : asker;
 	if (!object && !camera) return null;
 	return {
@@ -43,17 +45,37 @@ export function walkStep(
 	mover: Mover,
 	{ key, shiftKey }: Key,
 	world: World,
-	query: Query,
+	query: Query | null,
 ): ((draft: Project) => void) | null {
 	const ahead = key === 'ArrowUp' ? STEP : key === 'ArrowDown' ? -STEP : 0;
 	const side = key === 'ArrowRight' ? 1 : key === 'ArrowLeft' ? -1 : 0;
 	const look = key === 'PageUp' ? TURN : key === 'PageDown' ? -TURN : 0;
 	if (ahead === 0 && side === 0 && look === 0) return null;
-	const right = shiftKey ? side * STEP : 0;
-	const turn = shiftKey ? 0 : -side * TURN;
+	return walkBy(
+		mover,
+		{ ahead, right: shiftKey ? side * STEP : 0, turn: shiftKey ? 0 : -side * TURN, look },
+		world,
+		query,
+	);
+}
+
+/** A piece of a walk: metres forward and to the right, degrees to the left and upwards. */
+interface WalkPiece {
+	ahead: number;
+	right: number;
+	turn: number;
+	look: number;
+}
+
+export function walkBy(
+	mover: Mover,
+	{ ahead, right, turn, look }: WalkPiece,
+	world: World,
+	query: Query | null,
+): (draft: Project) => void {
 	return (draft) => {
 		const { object } = mover;
-		if (look !== 0) return lookUp(draft, mover, query, look);
+		if (look !== 0) lookUp(draft, mover, query, look);
 		if (object) {
 			if (ahead !== 0 || right !== 0) shiftObject(draft, world, object.id, stepOf(object, ahead, right, false));
 			const target = draft.scene.objects.find((o) => o.id === object.id);
@@ -73,7 +95,7 @@ export function walkStep(
 	};
 }
 
-function lookUp(draft: Project, mover: Mover, query: Query, by: number): void {
+function lookUp(draft: Project, mover: Mover, query: Query | null, by: number): void {
 	if (mover.camera !== null) {
 		const camera = draft.scene.cameras.find((c) => c.id === mover.camera);
 		if (!camera) return;
@@ -81,7 +103,7 @@ function lookUp(draft: Project, mover: Mover, query: Query, by: number): void {
 		camera.rotation = [yaw, Math.max(-89, Math.min(89, pitch + by)), roll];
 		return;
 	}
-	const target = draft.queries.find((q) => q.id === query.id);
+	const target = draft.queries.find((q) => q.id === query?.id);
 	if ((target?.kind !== 'ray' && target?.kind !== 'sweep') || !target.aim?.along) return;
 	const [x, y, z] = target.aim.along;
 	const level = Math.hypot(x, z);

@@ -15,6 +15,7 @@ import { moverOf, walkStep } from '../eye/walking';
 import { geometryOf } from '../overlay/geometry';
 import { reasonOf } from '../overlay/reason';
 import { depthBetween, pileAt } from '../pile/pile';
+import { cameraHandles } from './camera-handles';
 import { dragHandle, type Handle, stepHandle, valueWords } from './handles';
 import { objectHandles, placeAt, stepOf } from './object-handles';
 import { queryHandles } from './query-handles';
@@ -46,6 +47,7 @@ describe('handles', () => {
 			const all = [
 				...world.objects.flatMap((o) => objectHandles(world, o)),
 				...world.queries.flatMap((q) => handlesFor(world, q)),
+				...[...world.cameras.values()].flatMap((c) => cameraHandles(world, c)),
 			];
 			expect(all.length).toBeGreaterThan(20);
 			for (const handle of all) {

@@ -1,8 +1,8 @@
 /** Handles of an object: its height, heading, sizes and focus; and where it lies in its own axes. */
 import type { Project, SceneObject, Vec3, World, WorldObject } from '@frelk/core';
-import { multiply, rotationOf, turned, unturned } from '@frelk/core/geometry';
+import { multiply, rotationOf, turned } from '@frelk/core/geometry';
 import type { P3 } from '../../../drawing/view';
-import { extentOf } from '../../edit/objects';
+import { extentOf, localOf } from '../../edit/objects';
 import { resizeShape } from '../../edit/sizes';
 import { type Handle, plus, round, round3 } from './handles';
 import { type Sized, sizeHandles } from './size-handles';
@@ -116,17 +116,6 @@ export function objectHandles(world: World, object: WorldObject): Handle[] {
 			},
 		});
 	return list;
-}
-
-/** A world point in an object's own axes. */
-export function localOf(object: WorldObject, at: readonly number[]): Vec3 {
-	const [x, y, z] = unturned(
-		object.rotation,
-		at[0] - object.position[0],
-		at[1] - object.position[1],
-		at[2] - object.position[2],
-	);
-	return round3([x / object.scale[0], y / object.scale[1], z / object.scale[2]]);
 }
 
 /** Writes a world position back as an object's own, under its parent. */

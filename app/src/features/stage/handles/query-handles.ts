@@ -2,8 +2,8 @@
 import type { Placement, Project, Query, Vec3, World } from '@frelk/core';
 import { unturned } from '@frelk/core/geometry';
 import type { P3 } from '../../../drawing/view';
+import { localOf } from '../../edit/objects';
 import { type Handle, type LineHandle, plus, round3 } from './handles';
-import { localOf } from './object-handles';
 import { type Sized, sizeHandles } from './size-handles';
 
 const queryIn = (draft: Project, id: string): Query | undefined => draft.queries.find((q) => q.id === id);

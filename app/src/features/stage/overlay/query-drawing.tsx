@@ -12,7 +12,7 @@ import {
 import { circleAround, worldLines } from '../../../drawing/outline';
 import { type P2, type P3, pathOf, toPixels } from '../../../drawing/view';
 import type { QueryGeometry } from './geometry';
-import type { Reason } from './reason';
+import { type Reason, wordsBox } from './reason';
 
 const at = (placement: Placement, d: number): P3 => {
 	const path = placement.path;
@@ -163,6 +163,7 @@ function FirmDrawing({
 function ReasonDrawing({ reason, view }: { reason: Reason; view: View }) {
 	const [a, b] = reason.missing;
 	const [p, q] = [a ? toPixels(view, a) : null, b ? toPixels(view, b) : null];
+	const box = wordsBox(reason, view);
 	return (
 		<g>
 			{reason.way.length > 0 && (
@@ -182,10 +183,10 @@ function ReasonDrawing({ reason, view }: { reason: Reason; view: View }) {
 						/>
 					),
 			)}
-			{p && q && (
+			{box && (
 				<text
-					x={(p[0] + q[0]) / 2 + 8}
-					y={(p[1] + q[1]) / 2 + 16}
+					x={box.x}
+					y={box.y + 12}
 					fill="var(--ink)"
 					stroke="var(--ground)"
 					strokeWidth="3"

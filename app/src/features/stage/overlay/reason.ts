@@ -5,12 +5,13 @@ import {
 	degrees,
 	metres,
 	type Verdict,
+	type View,
 	type World,
 	type WorldObject,
 	wordsOfVerdict,
 } from '@frelk/core';
 import { type Body, nearestOn } from '@frelk/core/geometry';
-import type { P3 } from '../../../drawing/view';
+import { type P3, type Rect, toPixels } from '../../../drawing/view';
 import type { QueryGeometry } from './geometry';
 
 export interface Reason {
@@ -166,4 +167,10 @@ export function reasonOf(
 		default:
 			return null;
 	}
+}
+
+/** Where the words of a reason stand, pixels: at the middle of what is missing; null where that is not in the picture. */
+export function wordsBox({ missing: [a, b], words }: Reason, view: View): Rect | null {
+	const [p, q] = [a ? toPixels(view, a) : null, b ? toPixels(view, b) : null];
+	return p && q ? { x: (p[0] + q[0]) / 2 + 8, y: (p[1] + q[1]) / 2 + 4, w: words.length * 7, h: 16 } : null;
 }

@@ -72,7 +72,7 @@ export default function Pile({ world, query }: { world: World; query: QueryOf<'p
 	return (
 		<section
 			aria-label="Pile under the cursor"
-			className="absolute bottom-3 left-3 w-60 rounded-[4px] border bg-panel/95 py-1 shadow-sm"
+			className="absolute bottom-3 left-3 w-60 rounded-[4px] border bg-panel py-1 shadow-sm"
 			data-keeps-wheel
 		>
 			<h2 className="px-2 text-[12px] text-quiet">Under the cursor, uppermost first</h2>

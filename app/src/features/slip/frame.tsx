@@ -1,0 +1,14 @@
+/** The card a slip is, where it lies. */
+import type { ReactNode } from 'react';
+
+export function SlipFrame({ label, side, children }: { label: string; side: 'rail' | 'ladder'; children: ReactNode }) {
+	return (
+		<section
+			data-keeps-wheel
+			aria-label={label}
+			className={`absolute top-10 max-h-[calc(100%-2.5rem)] w-72 overflow-auto border border-ink/60 bg-panel p-2 shadow-md [contain:paint] ${side === 'rail' ? 'left-0 z-20' : 'right-0'}`}
+		>
+			{children}
+		</section>
+	);
+}
