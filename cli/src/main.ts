@@ -3,6 +3,7 @@ import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { answer } from './answer';
 import { check } from './check';
 import { type Io, UsageError, validate } from './files';
+import { replay } from './replay';
 import { runThroughs } from './run';
 import { watch } from './watch';
 
@@ -49,7 +50,16 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--run <id>', 'only this run; may be given several times', collect, [])
 		.option('--json', 'print JSON to standard output and nothing else there')
 		.option('--csv', 'print a table of all events')
+		.option('--trace <file>', 'write one run as a trace, as a game would tell it')
 		.action(async (file: string, options) => done(await runThroughs(io, file, options)));
+	frelk
+		.command('replay')
+		.description('Go through a trace of the running game, and say where it took another object than Frelk selects.')
+		.argument('<file>', 'a project file, or -')
+		.argument('<trace>', 'a trace (JSON Lines, frelk-trace/1), or -')
+		.option('--json', 'print JSON to standard output and nothing else there')
+		.option('--junit <file>', 'write JUnit XML to a file, a case a query')
+		.action(async (file: string, trace: string, options) => done(await replay(io, file, trace, options)));
 	frelk
 		.command('validate')
 		.description('Say what is wrong with project files, with the place.')

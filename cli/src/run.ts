@@ -1,12 +1,22 @@
 /** `frelk run`: what happens in the run-throughs of a project, as a log one can read, as JSON or as a table. */
-import { didYouMean, type Naming, type RunEvent, type RunResult, runLog, runThrough, wordsOfEvent } from '@frelk/core';
-import { type Io, load, UsageError } from './files';
+import {
+	didYouMean,
+	type Naming,
+	type RunEvent,
+	type RunResult,
+	runLog,
+	runThrough,
+	traceOfRun,
+	wordsOfEvent,
+} from '@frelk/core';
+import { type Io, load, UsageError, write } from './files';
 import { indented } from './json';
 
 interface RunOptions {
 	run: string[];
 	json?: boolean;
 	csv?: boolean;
+	trace?: string;
 }
 
 /** @returns the exit code */
@@ -18,6 +28,12 @@ export async function runThroughs(io: Io, file: string, options: RunOptions): Pr
 	for (const id of options.run)
 		if (!ids.includes(id)) throw new UsageError(`${file}: no run "${id}"${didYouMean(id, ids)}`);
 	const wanted = runs.filter((r) => options.run.length === 0 || options.run.includes(r.id));
+	if (options.trace !== undefined) {
+		const [run, ...more] = wanted;
+		if (!run || more.length > 0) throw new UsageError('a trace is of one run: name it with --run');
+		const lines = [...traceOfRun(project, run)].map((line) => JSON.stringify(line));
+		await write(options.trace, `${lines.join('\n')}\n`);
+	}
 	if (options.json) io.out(`{\n  "format": "frelk-runs/1",\n  "project": ${JSON.stringify(project.id)},\n  "runs": [`);
 	if (options.csv) io.out('run,k,t,kind,watch,swing,object,detail\r\n');
 	wanted.forEach((run, i) => {

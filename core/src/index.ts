@@ -59,7 +59,8 @@ export type {
 	VolumeShape,
 	WatchEntry,
 } from './project/schema';
-export { ANCHOR_KEYS, FORMAT, ID_PATTERN, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';
+export { ANCHOR_KEYS, FORMAT, QUERY_KINDS, RULES, SHAPE_KINDS } from './project/schema';
+export { ID_PATTERN } from './project/schema-parts';
 export { escapeMarkup, slug } from './project/text';
 export { replaceExpectations } from './project/text-edit';
 export { removeReferences, replaceUses, usesOf, wordsOfUse } from './project/uses';
@@ -86,6 +87,7 @@ export { isOpenAt } from './query/windows';
 export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './query/words';
 export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
+export { type ReplaySummary, ReplayTally, replayJunit } from './report/replay';
 export {
 	checkRuns,
 	firstDifference,
@@ -111,4 +113,16 @@ export {
 } from './run/record';
 export { lastStep, type RunOptions, runThrough, type Standing, watchId } from './run/run';
 export { runLog, wordsOfEvent } from './run/words';
+export { projectAsTold, runOfTrace, traceOfRun, withTraceMoment } from './trace/make';
+export { isTrace, MOST_LINE, readTraceHead, TraceError, TraceReader } from './trace/read';
+export {
+	type Agreement,
+	type Compared,
+	Replay,
+	type ReplayedLine,
+	reasonOfCompared,
+	wordsOfCompared,
+} from './trace/replay';
+export { TraceScene } from './trace/scene';
+export { type Asked, TRACE_FORMAT, type TraceHead, type TraceLine } from './trace/schema';
 export * from './world/world';

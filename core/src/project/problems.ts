@@ -2,7 +2,7 @@
 import type { z } from 'zod';
 import { MOST_PROBLEMS } from './bounds';
 import { describe, oneLine } from './describe';
-import { KNOWN } from './schema';
+import { KNOWN } from './schema-parts';
 
 /** One thing that is wrong with a file, where, and what would be right. */
 export interface Problem {

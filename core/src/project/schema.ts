@@ -7,6 +7,8 @@
  */
 import { z } from 'zod';
 import { MOST_COORDINATE, MOST_DISTANCE, MOST_NOTES, MOST_NUMBER, MOST_SIZE } from './bounds';
+import { effectSchema, runCheckSchema, runSchema } from './run-schema';
+import { atLeastOne, id, item, oneOf, overlaySchema, part, ref, unionError } from './schema-parts';
 import {
 	above0,
 	distance,
@@ -34,40 +36,6 @@ import {
 
 /** The `format` of the files this core reads and writes. */
 export const FORMAT = 'frelk/1';
-
-/** Prefix by which the known keys of an object or union travel through a Zod message to `problems.ts`. */
-export const KNOWN = 'known:';
-
-const known = (names: readonly string[]) => KNOWN + names.join(',');
-
-/** An object whose unknown keys are errors; any item may carry `extras`. */
-function item<S extends z.core.$ZodLooseShape>(shape: S) {
-	const whole = { ...shape, extras: z.unknown().optional() } as S & { extras: z.ZodOptional<z.ZodUnknown> };
-	return z.strictObject(whole, {
-		error: (issue) => (issue.code === 'unrecognized_keys' ? known(Object.keys(whole)) : undefined),
-	});
-}
-
-/** A part of an item: unknown keys are errors, and there are no `extras`. */
-function part<S extends z.core.$ZodLooseShape>(shape: S) {
-	return z.strictObject(shape, {
-		error: (issue) => (issue.code === 'unrecognized_keys' ? known(Object.keys(shape)) : undefined),
-	});
-}
-
-const unionError = (kinds: readonly string[]) => ({
-	error: (issue: { code?: string | undefined }) => (issue.code === 'invalid_union' ? known(kinds) : undefined),
-});
-
-/** What an id looks like: 1 to 64 small letters, digits and hyphens, no hyphen first. */
-export const ID_PATTERN = /^[a-z0-9][a-z0-9-]{0,63}$/;
-const id = z
-	.string()
-	.regex(ID_PATTERN, 'an id is 1 to 64 lower-case letters, digits and hyphens, and does not start with a hyphen');
-const ref = z.string();
-
-const oneOf = <const T extends readonly [string, ...string[]]>(values: T) =>
-	z.enum(values, { error: (issue) => (issue.code === 'invalid_value' ? known(values) : undefined) });
 
 // ---- shapes ----
 
@@ -245,8 +213,6 @@ export const directionSchema = part({
 // ---- queries ----
 
 const layerSet = z.union([z.literal('all'), refs], { error: 'expected "all" or a list of layer ids' });
-const atLeastOne = <T extends z.ZodType>(inner: T, what: string) =>
-	z.array(inner).min(1, `needs at least one ${what}; leave it out for any`);
 
 const conditionSchema = part({
 	of: oneOf(['target', 'asker', 'scene']),
@@ -369,23 +335,6 @@ export const querySchema = z.discriminatedUnion(
 
 // ---- moments and checks ----
 
-const overlayFields = {
-	position: place.optional(),
-	rotation: vec3.optional(),
-	scale: scale.optional(),
-	active: z.boolean().optional(),
-	parent: ref.nullable().optional(),
-	states: states.optional(),
-	layer: ref.optional(),
-	tags: refs.optional(),
-	side: ref.nullable().optional(),
-	priority: num.optional(),
-	prompt: name.nullable().optional(),
-	action: name.nullable().optional(),
-	shapes: z.record(z.string(), part({ enabled: z.boolean() })).optional(),
-};
-const overlaySchema = part(overlayFields);
-
 export const momentSchema = item({
 	id,
 	name: name.optional(),
@@ -424,189 +373,6 @@ const stillCheckSchema = item({
 	query: ref,
 	moment: ref.optional(),
 	expect: expectSchema,
-});
-
-// ---- run-throughs ----
-
-/** What a key of a track may give, by what the track is of. */
-const KEY_FIELDS = {
-	object: Object.keys(overlayFields),
-	camera: ['position', 'rotation'],
-	query: ['cursor', 'enabled'],
-	scene: ['states'],
-} as const;
-const TRACK_KINDS = ['object', 'camera', 'query', 'scene'] as const;
-
-const exactlyOne = (
-	value: Record<string, unknown>,
-	keys: readonly string[],
-	what: string,
-	ctx: { addIssue: (issue: { code: 'custom'; message: string }) => void },
-): string | null => {
-	const given = keys.filter((key) => value[key] !== undefined);
-	if (given.length === 1) return given[0] as string;
-	ctx.addIssue({
-		code: 'custom',
-		message: `${what} has exactly one of ${keys.join(', ')}; this one has ${given.join(' and ') || 'none'}`,
-	});
-	return null;
-};
-
-const trackSchema = part({
-	object: ref.optional(),
-	camera: ref.optional(),
-	query: ref.optional(),
-	scene: z.literal(true).optional(),
-	keys: z
-		.array(part({ t: notNegative, ...overlayFields, cursor: vec2.optional(), enabled: z.boolean().optional() }))
-		.min(1, 'needs at least one key'),
-}).superRefine((track, ctx) => {
-	const kind = exactlyOne(track, TRACK_KINDS, 'a track', ctx) as (typeof TRACK_KINDS)[number] | null;
-	let before = -1;
-	track.keys.forEach((key, i) => {
-		const given = Object.keys(key).filter((field) => field !== 't' && key[field as 't'] !== undefined);
-		if (given.length === 0) ctx.addIssue({ code: 'custom', path: ['keys', i], message: 'gives nothing but its time' });
-		if (kind)
-			for (const field of given)
-				if (!(KEY_FIELDS[kind] as readonly string[]).includes(field))
-					ctx.addIssue({
-						code: 'custom',
-						path: ['keys', i, field],
-						message: `does not go with a track of ${kind === 'scene' ? 'the scene' : `a ${kind}`}; its keys give ${KEY_FIELDS[kind].join(', ')}`,
-					});
-		if (key.t <= before)
-			ctx.addIssue({
-				code: 'custom',
-				path: ['keys', i, 't'],
-				message: `must be later than the key before, ${before} s; got ${key.t}`,
-			});
-		before = key.t;
-		if (key.parent !== undefined && (key.position === undefined || key.rotation === undefined))
-			ctx.addIssue({
-				code: 'custom',
-				path: ['keys', i, 'parent'],
-				message: 'a key that gives "parent" gives position and rotation too: nothing is converted',
-			});
-	});
-});
-
-const stickSchema = part({
-	distance: notNegative.optional(),
-	aim: notNegative.optional(),
-	cursor: notNegative.optional(),
-	priority: notNegative.optional(),
-});
-
-const watchSchema = part({
-	id: id.optional(),
-	query: ref,
-	keeps: oneOf(['all', 'one']).optional(),
-	forgets: oneOf(['own', 'any']).optional(),
-	stick: stickSchema.optional(),
-}).superRefine((watch, ctx) => {
-	const one = watch.keeps === 'one';
-	if (watch.forgets !== undefined && !one)
-		ctx.addIssue({ code: 'custom', path: ['forgets'], message: '"forgets" goes with "keeps": "one" only' });
-	if (watch.stick !== undefined && one)
-		ctx.addIssue({ code: 'custom', path: ['stick'], message: '"stick" goes with "keeps": "all" only' });
-});
-
-const whole = (least: number, most: number) =>
-	z.number().check(({ value, issues }) => {
-		if (!Number.isInteger(value) || value < least || value > most)
-			issues.push({
-				code: 'custom',
-				input: value,
-				message: `must be a whole number from ${least} to ${most}, got ${value}`,
-			});
-	});
-
-export const runSchema = item({
-	id,
-	name: name.optional(),
-	moment: ref.optional(),
-	duration: notNegative,
-	step: one(above0(Number.MIN_VALUE, MOST_NUMBER, ' s')),
-	between: whole(1, 64).optional(),
-	tracks: z.array(trackSchema).optional(),
-	watch: z.array(watchSchema).optional(),
-	swings: z.array(part({ query: ref, at: notNegative })).optional(),
-	presses: z.array(part({ watch: ref, at: notNegative })).optional(),
-});
-
-const EFFECT_DEEDS = ['set', 'add', 'carriedBy', 'release'] as const;
-const objectRef = part({ object: ref });
-
-export const effectSchema = item({
-	action: name,
-	do: z.array(
-		part({
-			of: z.union([oneOf(['target', 'asker', 'scene']), objectRef], {
-				error: 'expected "target", "asker", "scene" or {"object": id}',
-			}),
-			set: overlaySchema.optional(),
-			add: z.record(name, num).optional(),
-			carriedBy: z
-				.union([oneOf(['target', 'asker']), objectRef], { error: 'expected "asker", "target" or {"object": id}' })
-				.optional(),
-			at: place.optional(),
-			release: z.literal(true).optional(),
-		}).superRefine((line, ctx) => {
-			const deed = exactlyOne(line, EFFECT_DEEDS, 'a line of an effect', ctx);
-			if (line.at !== undefined && line.carriedBy === undefined)
-				ctx.addIssue({ code: 'custom', path: ['at'], message: '"at" goes with "carriedBy" only' });
-			if (line.of !== 'scene') return;
-			if (deed === 'carriedBy' || deed === 'release')
-				ctx.addIssue({ code: 'custom', path: [deed], message: 'the scene is neither carried nor released' });
-			for (const field of Object.keys(line.set ?? {}))
-				if (field !== 'states')
-					ctx.addIssue({ code: 'custom', path: ['set', field], message: 'of the scene only states are set' });
-		}),
-	),
-});
-
-const RUN_EXPECT_KEYS = ['sequence', 'at', 'hits', 'never', 'changes', 'missed'] as const;
-const AT_KEYS = ['selects', 'none', 'tie'] as const;
-
-const runExpectSchema = part({
-	sequence: z.array(ref.nullable()).optional(),
-	at: notNegative.optional(),
-	selects: atLeastOne(ref, 'object').optional(),
-	order: oneOf(['any', 'exact']).optional(),
-	none: z.literal(true).optional(),
-	tie: atLeastOne(ref, 'object').optional(),
-	hits: refs.optional(),
-	never: refs.optional(),
-	changes: part({ max: whole(0, Number.MAX_SAFE_INTEGER) }).optional(),
-	missed: whole(0, Number.MAX_SAFE_INTEGER).optional(),
-}).superRefine((expect, ctx) => {
-	const kind = exactlyOne(expect, RUN_EXPECT_KEYS, 'what a run should do', ctx);
-	if (kind === null) return;
-	if (kind === 'at') exactlyOne(expect, AT_KEYS, 'a check "at" a time', ctx);
-	else
-		for (const key of AT_KEYS)
-			if (expect[key] !== undefined)
-				ctx.addIssue({ code: 'custom', path: [key], message: `"${key}" goes with "at" only` });
-	if (expect.order !== undefined && expect.selects === undefined && expect.hits === undefined)
-		ctx.addIssue({ code: 'custom', path: ['order'], message: '"order" goes with "selects" or "hits" only' });
-});
-
-const WATCH_ONLY = new Set(['sequence', 'at', 'changes']);
-
-const runCheckSchema = item({
-	id,
-	name: name.optional(),
-	run: ref,
-	watch: ref.optional(),
-	swing: whole(0, Number.MAX_SAFE_INTEGER).optional(),
-	expect: runExpectSchema,
-}).superRefine((check, ctx) => {
-	const of = exactlyOne(check, ['watch', 'swing'], 'a check of a run', ctx);
-	const kind = RUN_EXPECT_KEYS.find((key) => check.expect[key] !== undefined);
-	if (of === 'watch' && kind === 'hits')
-		ctx.addIssue({ code: 'custom', path: ['expect', 'hits'], message: '"hits" is asked of a swing' });
-	if (of === 'swing' && kind !== undefined && WATCH_ONLY.has(kind))
-		ctx.addIssue({ code: 'custom', path: ['expect', kind], message: `"${kind}" is asked of a watch entry` });
 });
 
 /** A check of a query or of a run: which one is told by the key it has. */
@@ -684,9 +450,9 @@ export type RunExpect = RunCheck['expect'];
 /** A run-through: what moves and is pressed over a time, and which queries are watched meanwhile. */
 export type Run = z.infer<typeof runSchema>;
 /** What moves, or changes, over the time of a run. */
-export type Track = z.infer<typeof trackSchema>;
+export type Track = NonNullable<Run['tracks']>[number];
 /** A query watched over a run, with the memory the game has of it. */
-export type WatchEntry = z.infer<typeof watchSchema>;
+export type WatchEntry = NonNullable<Run['watch']>[number];
 /** What an action does to the scene. */
 export type Effect = z.infer<typeof effectSchema>;
 /** What is expected of an answer. */

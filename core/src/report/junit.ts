@@ -21,7 +21,7 @@ const NOT_XML =
 	/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
 
 /** Text for an attribute or an element; characters XML cannot carry are left out. */
-const escaped = (text: string): string => escapeMarkup(text.replace(NOT_XML, ''));
+export const escaped = (text: string): string => escapeMarkup(text.replace(NOT_XML, ''));
 
 /** @returns the document; the same for the same results, without times */
 export function junitXml(suites: readonly SuiteResult[]): string {

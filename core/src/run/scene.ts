@@ -14,7 +14,7 @@ export interface InForce {
 export const nothingInForce = (): InForce => ({ objects: new Map(), states: {} });
 
 /** An object with overlays laid over it one after the other; null takes a field away. */
-function laidOver(object: SceneObject, overlays: readonly (Overlay | undefined)[]): SceneObject {
+export function laidOver(object: SceneObject, overlays: readonly (Overlay | undefined)[]): SceneObject {
 	let out: Record<string, unknown> | null = null;
 	for (const overlay of overlays) {
 		if (!overlay) continue;
@@ -45,7 +45,7 @@ export function joined(before: Overlay | undefined, after: Overlay): Overlay {
 const POSE = new Set(['position', 'rotation']);
 
 /** Whether two definitions of an object differ in their place and turn alone. */
-function onlyMoved(a: SceneObject, b: SceneObject): boolean {
+export function onlyMoved(a: SceneObject, b: SceneObject): boolean {
 	const x = a as unknown as Record<string, unknown>;
 	const y = b as unknown as Record<string, unknown>;
 	for (const key of Object.keys(x)) if (!POSE.has(key) && !alike(key, x[key], y[key])) return false;

@@ -109,14 +109,14 @@ export function Compare() {
 						<tbody>
 							{changes.list.map((c) => (
 								<tr key={`${c.moment} ${c.query}`} className="border-t align-top">
-									<td className="py-1 pr-3 font-semibold break-words">
+									<td className="pr-3 py-1 font-semibold break-words">
 										{nameOf(c.after ? project : changes.before, 'query', c.query)}
 									</td>
-									<td className="pr-3 text-quiet">
+									<td className="py-1 pr-3 text-quiet">
 										{c.moment === null ? 'as laid out' : nameOf(c.after ? project : changes.before, 'moment', c.moment)}
 									</td>
-									<td className="pr-3">{c.before ? quickWords(changes.before, c.before) : 'was not there'}</td>
-									<td className="pr-3">→</td>
+									<td className="py-1 pr-3">{c.before ? quickWords(changes.before, c.before) : 'was not there'}</td>
+									<td className="py-1 pr-3">→</td>
 									<td>{c.after ? quickWords(project, c.after) : 'is gone'}</td>
 								</tr>
 							))}
