@@ -22,6 +22,20 @@ function withEndings(folder) {
 	}
 }
 
+/** The entries of the packages, by the names they are imported by. */
+const ENTRIES = {
+	core: { '.': 'index', './geometry': 'geometry', './schema': 'schema' },
+	interchange: { '.': 'index', './gltf': 'gltf/index', './svg': 'svg/index' },
+};
+const PACKED = Object.fromEntries(
+	Object.entries(ENTRIES).flatMap(([name, entries]) =>
+		Object.entries(entries).map(([path, file]) => [
+			`@frelk/${name}${path.slice(1)}`,
+			[join(OUT, name, 'dist', `${file}.d.ts`)],
+		]),
+	),
+);
+
 async function compiled(name, to) {
 	const config = join(OUT, `${name}.json`);
 	writeJson(config, {
@@ -31,10 +45,9 @@ async function compiled(name, to) {
 			outDir: join(to, 'dist'),
 			rootDir: join(root, name, 'src'),
 			declaration: true,
-			// The command is built against the core as it is packed.
-			...(name === 'cli'
-				? { types: ['node'], paths: { '@frelk/core': [join(OUT, 'core', 'dist', 'index.d.ts')] } }
-				: {}),
+			// What stands on others is built against them as they are packed.
+			...(name === 'core' ? {} : { types: name === 'cli' ? ['node'] : [], paths: PACKED }),
+			...(name === 'interchange' ? { lib: ['ES2023', 'DOM'] } : {}),
 		},
 		include: [join(root, name, 'src')],
 		exclude: [join(root, name, 'src/**/*.test.ts'), join(root, name, 'src/tests')],
@@ -72,12 +85,16 @@ async function packed(name, fields, files = {}) {
 rmSync(OUT, { recursive: true, force: true });
 mkdirSync(OUT, { recursive: true });
 const entry = (path) => ({ types: `./dist/${path}.d.ts`, default: `./dist/${path}.js` });
-await packed('core', {
-	name: '@frelk/core',
-	sideEffects: false,
-	exports: { '.': entry('index'), './geometry': entry('geometry'), './package.json': './package.json' },
-	files: ['dist'],
-});
+for (const [name, entries] of Object.entries(ENTRIES))
+	await packed(name, {
+		name: `@frelk/${name}`,
+		sideEffects: false,
+		exports: {
+			...Object.fromEntries(Object.entries(entries).map(([path, file]) => [path, entry(file)])),
+			'./package.json': './package.json',
+		},
+		files: ['dist'],
+	});
 await packed(
 	'cli',
 	{ name: 'frelk', bin: { frelk: './bin/frelk.mjs' }, files: ['bin', 'dist'] },

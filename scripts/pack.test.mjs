@@ -8,6 +8,7 @@ import { root } from './lib.mjs';
 
 const packages = join(root, 'build', 'packages');
 const core = join(packages, 'frelk-core-0.1.0.tgz');
+const interchange = join(packages, 'frelk-interchange-0.1.0.tgz');
 const frelk = join(packages, 'frelk-0.1.0.tgz');
 const listed = (tarball) => execFileSync('tar', ['tzf', tarball], { encoding: 'utf8' }).trim().split('\n');
 const folder = mkdtempSync(join(tmpdir(), 'frelk-pack-'));
@@ -15,9 +16,12 @@ const node = (...args) => spawnSync(process.execPath, args, { cwd: folder, encod
 
 /** What the packages depend on, from what is installed here: a test needs no network. */
 function dependencies() {
-	const wanted = { '@frelk/core': `file:${core}`, frelk: `file:${frelk}` };
-	for (const name of ['zod', 'jsonc-parser', 'robust-predicates', 'commander', 'proper-lockfile', 'write-file-atomic'])
-		wanted[name] = `file:${join(root, 'node_modules', name)}`;
+	const wanted = { '@frelk/core': `file:${core}`, '@frelk/interchange': `file:${interchange}`, frelk: `file:${frelk}` };
+	for (const name of ['core', 'interchange', 'cli']) {
+		const { dependencies: of } = JSON.parse(readFileSync(join(root, name, 'package.json'), 'utf8'));
+		for (const other of Object.keys(of))
+			if (!other.startsWith('@frelk/') && other !== 'tsx') wanted[other] = `file:${join(root, 'node_modules', other)}`;
+	}
 	return wanted;
 }
 
@@ -36,7 +40,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 describe('the tarballs', () => {
 	it('hold what is built and nothing that tests it', () => {
-		for (const file of [...listed(core), ...listed(frelk)]) {
+		for (const file of [...listed(core), ...listed(interchange), ...listed(frelk)]) {
 			expect(file).toMatch(/^package\/(package\.json|README\.md|bin\/frelk\.mjs|dist\/.+\.(js|d\.ts))$/);
 			expect(file).not.toMatch(/test|oracle|random/);
 		}
@@ -97,6 +101,11 @@ describe('frelk', () => {
 		expect(node(bin, 'check', 'harl-quay.frelk.json').status).toBe(0);
 		expect(node(bin, 'check', 'harl-quay-before.frelk.json').status).toBe(1);
 		expect(node(bin, 'check', 'nothing.frelk.json').status).toBe(2);
+		expect(node(bin, 'export', 'harl-quay.frelk.json', '--gltf', 'quay.glb').status).toBe(0);
+		expect(node(bin, 'import', 'quay.glb', '--into', 'again.frelk.json').status).toBe(0);
+		expect(readFileSync(join(folder, 'again.frelk.json'), 'utf8')).toBe(
+			readFileSync(join(folder, 'harl-quay.frelk.json'), 'utf8'),
+		);
 		expect(readFileSync(join(folder, 'node_modules', 'frelk', 'package.json'), 'utf8')).not.toContain('tsx');
 	});
 });

@@ -1,26 +1,11 @@
 /** The command line, as a process: what it prints where, and how it ends. */
-import { execFile, spawn } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
-
-const root = join(import.meta.dirname, '../..');
-const quay = join(root, 'examples/harl-quay.frelk.json');
-const desk = join(root, 'examples/pursers-desk.frelk.json');
-
-function frelk(args: string[], input?: string): Promise<{ code: number; out: string; err: string }> {
-	return new Promise((resolve) => {
-		const child = execFile(
-			process.execPath,
-			[join(root, 'cli/bin/frelk.mjs'), ...args],
-			{ cwd: root, maxBuffer: 1 << 26 },
-			(error, out, err) => resolve({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
-		);
-		child.stdin?.end(input ?? '');
-	});
-}
+import { desk, frelk, quay, root } from './tests/command';
 
 describe('frelk', () => {
 	it('answers in JSON and prints nothing else to standard output', async () => {

@@ -12,6 +12,7 @@ const EXIT = { ok: 0, failed: 1, wrong: 2, internal: 3 } as const;
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
 
+/** What reads other formats is loaded where it is asked for: the other commands begin sooner. */
 function program(io: Io, done: (code: number) => void): Command {
 	const frelk = new Command('frelk')
 		.description('Ask which object a query selects, and why.')
@@ -60,6 +61,32 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--json', 'print JSON to standard output and nothing else there')
 		.option('--junit <file>', 'write JUnit XML to a file, a case a query')
 		.action(async (file: string, trace: string, options) => done(await replay(io, file, trace, options)));
+	frelk
+		.command('import')
+		.description(
+			'Read a level (.glb, .gltf, .svg) or a table of objects (.csv, .json) into a project, for the first time or again.',
+		)
+		.argument('<level>', 'the file to read')
+		.requiredOption('--into <project>', 'the project file; made where there is none')
+		.option('--rules <file>', 'naming rules (JSON), kept in the project from then on')
+		.option('--dry-run', 'say what would change, and write nothing')
+		.option('--json', 'print JSON to standard output and nothing else there')
+		.action(async (level: string, options) => done(await (await import('./import')).importLevel(io, level, options)));
+	frelk
+		.command('export')
+		.description('Write a project for other programs.')
+		.argument('<file>', 'a project file, or -')
+		.option('--gltf <file>', 'the scene as a .glb or .gltf, the project riding in it')
+		.option('--svg <file>', 'a flat scene as a drawing')
+		.option('--csv <file>', 'its objects as a table')
+		.option('--table <file>', 'the same as JSON, a row an object')
+		.action(async (file: string, options) => done(await (await import('./export')).exportProject(io, file, options)));
+	frelk
+		.command('constants')
+		.description('Print layer bits and masks, query figures and tag ids, to be typed into a game.')
+		.argument('<file>', 'a project file, or -')
+		.option('--lang <language>', 'json, cpp, csharp, typescript or python', 'json')
+		.action(async (file: string, options) => done(await (await import('./export')).constants(io, file, options)));
 	frelk
 		.command('validate')
 		.description('Say what is wrong with project files, with the place.')

@@ -1,0 +1,199 @@
+/** `frelk import`: a level into a project, for the first time or again, with what came, went and moved, and which answers changed. */
+import { existsSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { basename, dirname, join, resolve, sep } from 'node:path';
+import {
+	answersAt,
+	type Change,
+	changesBetween,
+	checkProject,
+	decodeUtf8,
+	formatProblem,
+	metres,
+	type Project,
+	type QuickAnswer,
+	writeProject,
+} from '@frelk/core';
+import {
+	checkRules,
+	type ImportReport,
+	isUnchanged,
+	type Level,
+	LevelError,
+	levelInto,
+	type NamingRules,
+	readTable,
+	rulesIn,
+	withTable,
+} from '@frelk/interchange';
+import { type NamedBytes, readGltf } from '@frelk/interchange/gltf';
+import { readSvg } from '@frelk/interchange/svg';
+import { type Io, load, reason, replaceFile, type Source, UsageError, write } from './files';
+import { indented } from './json';
+
+interface ImportOptions {
+	into: string;
+	rules?: string;
+	dryRun?: boolean;
+	json?: boolean;
+}
+
+const bytesOf = async (file: string): Promise<Uint8Array<ArrayBuffer>> => {
+	try {
+		return new Uint8Array(await readFile(file));
+	} catch (error) {
+		throw new UsageError(`${file}: ${reason(error as NodeJS.ErrnoException)}`);
+	}
+};
+
+const textOf = async (file: string): Promise<string> => {
+	const text = decodeUtf8(await bytesOf(file));
+	if (typeof text !== 'string') throw new UsageError(`${file}: ${text.message}`);
+	return text;
+};
+
+async function rulesFrom(file: string): Promise<NamingRules> {
+	let data: unknown;
+	try {
+		data = JSON.parse(await textOf(file));
+	} catch (error) {
+		if (error instanceof UsageError) throw error;
+		throw new UsageError(`${file}: is not JSON: ${(error as Error).message}`);
+	}
+	return checkRules(data, file);
+}
+
+/** The files a .gltf names, from beside it and nowhere else. */
+async function withNeighbours(file: string, bytes: Uint8Array<ArrayBuffer>): Promise<NamedBytes[]> {
+	const files: NamedBytes[] = [{ name: basename(file), bytes }];
+	if (!/\.gltf$/i.test(file)) return files;
+	let buffers: unknown;
+	try {
+		buffers = (JSON.parse(Buffer.from(bytes).toString('utf8')) as { buffers?: unknown }).buffers;
+	} catch {
+		// Its reader says what is wrong with it.
+		return files;
+	}
+	for (const buffer of Array.isArray(buffers) ? buffers : []) {
+		const uri = (buffer as { uri?: unknown })?.uri;
+		if (typeof uri !== 'string' || /^[a-z][a-z0-9+.-]*:/i.test(uri)) continue;
+		const folder = resolve(dirname(file));
+		let path: string;
+		try {
+			path = resolve(join(folder, decodeURIComponent(uri)));
+		} catch {
+			continue;
+		}
+		if (path.startsWith(folder + sep) && existsSync(path)) files.push({ name: uri, bytes: await bytesOf(path) });
+	}
+	return files;
+}
+
+async function levelOf(io: Io, file: string): Promise<Level> {
+	if (/\.svg$/i.test(file)) return readSvg(await textOf(file), basename(file));
+	const files = await withNeighbours(file, await bytesOf(file));
+	return readGltf(files, (what, done) => io.doing(`${file}: ${what}, ${Math.round(100 * done)} %`));
+}
+
+/** @returns the exit code */
+export async function importLevel(io: Io, file: string, options: ImportOptions): Promise<number> {
+	const { into } = options;
+	const source: Source | null = existsSync(into) ? await load(io, into) : null;
+	const before = source?.project ?? null;
+	try {
+		const { project, report } = await imported(io, file, options, before);
+		const reading = checkProject(project);
+		if (!reading.ok)
+			throw new UsageError(reading.problems.map((p) => `${file}: makes no project: ${formatProblem(p)}`).join('\n'));
+		io.doing('comparing answers');
+		const changes = before ? changesBetween(answersAt(before), answersAt(project)) : [];
+		const unchanged = before !== null && isUnchanged(before, project);
+		const written = options.dryRun !== true && !unchanged;
+		if (written) {
+			const text = writeProject(project);
+			if (source) await replaceFile(source, text);
+			else await write(into, text);
+		}
+		if (options.json)
+			io.out(
+				`${indented({ format: 'frelk-import/1', project: project.id, level: basename(file), ...report, answers: changes, written }, 0)}\n`,
+			);
+		else io.out(said(report, changes, { into, written, unchanged, fresh: before === null }));
+		return 0;
+	} catch (error) {
+		if (error instanceof LevelError) throw new UsageError(error.message);
+		if (error instanceof RangeError && /scene/.test(error.message)) throw new UsageError(error.message);
+		throw error;
+	}
+}
+
+const NOTHING: ImportReport = {
+	came: [],
+	went: [],
+	moved: [],
+	changed: [],
+	kept: [],
+	leftOut: [],
+	unmatched: [],
+	matches: [],
+	notes: [],
+};
+
+async function imported(
+	io: Io,
+	file: string,
+	options: ImportOptions,
+	before: Project | null,
+): Promise<{ project: Project; report: ImportReport }> {
+	if (/\.(csv|json)$/i.test(file)) {
+		if (!before) throw new UsageError(`${options.into}: no such file; a table goes into a project there is`);
+		const table = withTable(before, readTable(await textOf(file), file), file);
+		const row = (id: string) => ({ id, path: id });
+		return {
+			project: table.project,
+			report: {
+				...NOTHING,
+				came: table.came.map(row),
+				changed: table.changed.map((id) => ({ ...row(id), what: ['row'] })),
+			},
+		};
+	}
+	const level = await levelOf(io, file);
+	if (level.project && !before) return { project: level.project, report: { ...NOTHING, notes: level.notes } };
+	const rules = options.rules === undefined ? rulesIn(before) : await rulesFrom(options.rules);
+	return levelInto(level, rules, before, basename(file));
+}
+
+const shortly = (answer: QuickAnswer | null): string =>
+	answer === null
+		? 'not there'
+		: answer.status === 'selected'
+			? answer.objects.join(', ')
+			: answer.status === 'tie'
+				? `tie: ${answer.objects.join(', ')}`
+				: answer.status;
+
+function said(
+	report: ImportReport,
+	answers: readonly Change[],
+	{ into, written, unchanged, fresh }: { into: string; written: boolean; unchanged: boolean; fresh: boolean },
+): string {
+	const lines: string[] = [];
+	for (const { id, path } of fresh ? [] : report.came) lines.push(`came     ${id}  (${path})`);
+	for (const { id, path, kept } of report.went)
+		lines.push(`went     ${id}  (${path})${kept ? ': kept, inactive, since something speaks of it' : ''}`);
+	for (const { id, path, by } of report.moved)
+		lines.push(`moved    ${id}  (${path})${by > 0 ? ` by ${metres(by)}` : ''}`);
+	for (const { id, path, what } of report.changed) lines.push(`changed  ${id}  (${path}): ${what.join(', ')}`);
+	for (const { id, path, what } of report.kept)
+		lines.push(`kept     ${id}  (${path}): ${what}, said here and otherwise in the file`);
+	for (const { path, message } of report.notes) lines.push(`note     ${path}: ${message}`);
+	for (const { query, moment, before, after } of answers)
+		lines.push(`answer   ${query}${moment === null ? '' : ` at ${moment}`}: ${shortly(before)} → ${shortly(after)}`);
+	const { came, unmatched, leftOut, went, moved, changed } = report;
+	lines.push(
+		`${came.length} came, ${went.length} went, ${moved.length} moved, ${changed.length} changed; ${leftOut.length} left out, ${unmatched.length} match no rule; ${answers.length} ${answers.length === 1 ? 'answer' : 'answers'} changed`,
+		unchanged ? `${into}: nothing changed` : written ? `${into}: written` : `${into}: not written (dry run)`,
+	);
+	return `${lines.join('\n')}\n`;
+}

@@ -1,0 +1,38 @@
+/** The command as a process, for tests. */
+import { execFile } from 'node:child_process';
+import { join } from 'node:path';
+import { main } from '../main';
+
+export const root = join(import.meta.dirname, '../../..');
+export const quay = join(root, 'examples/harl-quay.frelk.json');
+export const desk = join(root, 'examples/pursers-desk.frelk.json');
+
+export function frelk(args: string[], input?: string): Promise<{ code: number; out: string; err: string }> {
+	return new Promise((resolve) => {
+		const child = execFile(
+			process.execPath,
+			[join(root, 'cli/bin/frelk.mjs'), ...args],
+			{ cwd: root, maxBuffer: 1 << 26 },
+			(error, out, err) => resolve({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
+		);
+		child.stdin?.end(input ?? '');
+	});
+}
+
+/** The command in this very process: the same code, without the second a new process takes to begin. */
+export async function inProcess(args: string[]): Promise<{ code: number; out: string; err: string }> {
+	let out = '';
+	let err = '';
+	const code = await main(args, {
+		out: (text) => {
+			out += text;
+		},
+		err: (text) => {
+			err += text;
+		},
+		stdin: async () => new Uint8Array(),
+		colour: false,
+		doing: () => {},
+	});
+	return { code, out, err };
+}

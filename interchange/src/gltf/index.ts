@@ -1,0 +1,6 @@
+/** glTF 2.0, in and out. */
+
+export { surfaceHull } from './colliders';
+export type { NamedBytes } from './container';
+export { readGltf } from './read';
+export { writeGlb, writeGltf } from './write';

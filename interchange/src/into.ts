@@ -1,0 +1,443 @@
+/**
+ * A level into a project, for the first time or again. What came from the file is told apart from what was said here by what the file said
+ * last time, which lies under each object's `extras.import`.
+ */
+import {
+	type Camera,
+	checkReferences,
+	type Project,
+	type SceneObject,
+	type Shape,
+	slug,
+	type Vec3,
+	writeProject,
+} from '@frelk/core';
+import { deepEqual } from '@frelk/core/schema';
+import type { Level, LevelNode, LevelNote } from './level';
+import { type Made, madeBy, type NamingRules, withRules } from './rules';
+import { shapesOf } from './shape';
+
+/** Place, turn, scale and what they are in. */
+interface Pose {
+	parent: string | null;
+	position: Vec3;
+	rotation: Vec3;
+	scale: Vec3;
+}
+
+/** What a file said of an object last time. */
+interface Told {
+	file: string;
+	node: string;
+	pose: Pose;
+	name: string;
+	layer: string;
+	tags: string[];
+	prompt: string | null;
+	action: string | null;
+	role: 'solid' | 'sensor' | null;
+	/** Shapes by id, each as a figure of its form: long lists are not kept twice. */
+	shapes: Record<string, string>;
+	extras: string;
+	/** Came once, and was not in the file the last time: kept, inactive, because something speaks of it. */
+	gone?: true;
+}
+
+/** What reading a level did, or would do. */
+export interface ImportReport {
+	/** Objects that are new, with their paths in the file. */
+	came: { id: string; path: string }[];
+	/** Objects the file no longer has; those that something speaks of are kept, inactive. */
+	went: { id: string; path: string; kept: boolean }[];
+	/** Objects that stand elsewhere, turned or scaled otherwise; metres between the places in their own axes. */
+	moved: { id: string; path: string; by: number }[];
+	/** Objects whose shapes, name, or what rules say of them changed. */
+	changed: { id: string; path: string; what: string[] }[];
+	/** Said here and in the file, which has another opinion: what stands here stays. */
+	kept: { id: string; path: string; what: string }[];
+	/** Nodes a rule leaves out, and nodes that match no rule. */
+	leftOut: string[];
+	unmatched: string[];
+	/** How many nodes each rule matches. */
+	matches: number[];
+	notes: LevelNote[];
+}
+
+/** A form as a short figure (cyrb53): equal forms have equal figures, and unequal ones as good as never. */
+function figureOf(value: unknown): string {
+	const text = JSON.stringify(value) ?? '';
+	let a = 0xdeadbeef;
+	let b = 0x41c6ce57;
+	for (let i = 0; i < text.length; i++) {
+		const c = text.charCodeAt(i);
+		a = Math.imul(a ^ c, 2654435761);
+		b = Math.imul(b ^ c, 1597334677);
+	}
+	a = Math.imul(a ^ (a >>> 16), 2246822507) ^ Math.imul(b ^ (b >>> 13), 3266489909);
+	b = Math.imul(b ^ (b >>> 16), 2246822507) ^ Math.imul(a ^ (a >>> 13), 3266489909);
+	return (4294967296 * (2097151 & b) + (a >>> 0)).toString(36);
+}
+
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+	typeof value === 'object' && value !== null && !Array.isArray(value);
+
+const toldOf = (thing: { extras?: unknown }): Told | null => {
+	const found = isRecord(thing.extras) ? thing.extras.import : undefined;
+	return isRecord(found) && typeof found.node === 'string' && typeof found.file === 'string'
+		? (found as unknown as Told)
+		: null;
+};
+
+/** The form of a shape: what a file tells, without what is said of it here. */
+const formOf = ({ id: _, name: _n, role: _r, layer: _l, enabled: _e, extras: _x, ...form }: Shape): object => form;
+
+const isOne = (v: Vec3): boolean => v[0] === 1 && v[1] === 1 && v[2] === 1;
+const isZero = (v: Vec3): boolean => v.every((x) => x === 0);
+
+/** An object's fields of its pose, left out where they are the usual ones. */
+function posed(object: SceneObject, pose: Pose): SceneObject {
+	const { parent: _, position: _p, rotation: _r, scale: _s, ...rest } = object;
+	const out: Record<string, unknown> = {};
+	for (const [key, value] of Object.entries(rest)) {
+		out[key] = value;
+		// In the order in which files have them.
+		if (key !== (rest.name === undefined ? 'id' : 'name')) continue;
+		if (pose.parent !== null) out.parent = pose.parent;
+		out.position = pose.position;
+		if (!isZero(pose.rotation)) out.rotation = pose.rotation;
+		if (!isOne(pose.scale)) out.scale = pose.scale;
+	}
+	return out as unknown as SceneObject;
+}
+
+const poseOf = (object: SceneObject): Pose => ({
+	parent: object.parent ?? null,
+	position: object.position ?? [0, 0, 0],
+	rotation: object.rotation ?? [0, 0, 0],
+	scale: object.scale ?? [1, 1, 1],
+});
+
+const freeId = (wanted: string, taken: Set<string>): string => {
+	const base = slug(wanted) || 'node';
+	let id = base;
+	for (let n = 2; taken.has(id); n++) id = `${base}-${n}`;
+	taken.add(id);
+	return id;
+};
+
+/** A project with nothing in it, for a level that has none yet. */
+function emptyFor(level: Level): Project {
+	const { frame } = level;
+	const top = Math.max(0, ...level.nodes.map((n) => n.position[2]));
+	const above: Camera[] = frame
+		? [
+				{
+					id: 'above',
+					name: 'Above',
+					position: [...frame.middle, top + 1],
+					projection: 'orthographic',
+					height: frame.height,
+					far: top + 2,
+				},
+			]
+		: [];
+	const name = level.name.replace(/\.[^.]*$/, '').slice(0, 200) || 'Level';
+	return {
+		format: 'frelk/1',
+		id: slug(name) || 'level',
+		name,
+		scene: { kind: level.kind, layers: [], tags: [], objects: [], cameras: above },
+		queries: [],
+	};
+}
+
+/** Objects something of the project speaks of. @param file whose own parents do not count */
+function spokenOf(project: Project, fromFile: ReadonlySet<string>): Set<string> {
+	const spoken = new Set<string>();
+	checkReferences(project, undefined, (kind, id, path) => {
+		if (kind !== 'object') return;
+		const parent = path[0] === 'scene' && path[1] === 'objects' && path[3] === 'parent';
+		const by = parent ? project.scene.objects[path[2] as number]?.id : undefined;
+		if (by === undefined || !fromFile.has(by)) spoken.add(id);
+	});
+	return spoken;
+}
+
+/**
+ * @param project the one to read into, or null for a new one
+ * @param file the level's name, by which what came from it is known again
+ * @returns a project as it would be, and what differs; neither argument is changed
+ */
+export function levelInto(
+	level: Level,
+	rules: NamingRules,
+	project: Project | null,
+	file: string,
+): { project: Project; report: ImportReport } {
+	const report: ImportReport = {
+		came: [],
+		went: [],
+		moved: [],
+		changed: [],
+		kept: [],
+		leftOut: [],
+		unmatched: [],
+		matches: (rules.rules ?? []).map(() => 0),
+		notes: [...level.notes],
+	};
+	const before = project ?? emptyFor(level);
+	if (before.scene.kind !== level.kind)
+		throw new RangeError(
+			`${file} is a ${level.kind === 'flat' ? 'flat drawing' : 'level in space'}; ${before.id} is a ${before.scene.kind === 'flat' ? 'flat' : 'space'} scene`,
+		);
+	const made = madeBy(rules, level.nodes);
+	const fallback = rules.layer ?? before.scene.layers[0]?.id ?? 'level';
+	const objects = [...before.scene.objects];
+	const place = new Map(objects.map((o, i) => [o.id, i]));
+	const known = knownBy(before.scene.objects, file);
+	const taken = new Set(objects.map((o) => o.id));
+	const idOf = new Map<string, string>();
+	level.nodes.forEach((node, i) => {
+		const how = made[i] as Made;
+		for (const rule of how.rules) report.matches[rule] = (report.matches[rule] as number) + 1;
+		if (how.leave) report.leftOut.push(node.path);
+		else if (how.rules.length === 0) report.unmatched.push(node.path);
+		if (!how.leave) idOf.set(node.path, known.get(node.path) ?? freeId(node.id ?? node.name, taken));
+	});
+	const came = new Set<string>();
+	level.nodes.forEach((node, i) => {
+		const id = idOf.get(node.path);
+		if (id === undefined) return;
+		const at = place.get(id);
+		const parent = aboveThat(node, idOf, level.nodes);
+		const next = objectOf(node, made[i] as Made, parent, fallback, file, id, report);
+		if (at === undefined) {
+			objects.push(next);
+			came.add(id);
+			report.came.push({ id, path: node.path });
+		} else objects[at] = again(objects[at] as SceneObject, next, node.path, report);
+	});
+	const cameras = camerasOf(level, before, idOf, file);
+	let next: Project = {
+		...before,
+		scene: {
+			...before.scene,
+			layers: withIds(
+				before.scene.layers,
+				objects.map((o) => o.layer),
+			),
+			tags: withIds(
+				before.scene.tags,
+				objects.flatMap((o) => o.tags ?? []),
+			),
+			objects,
+			cameras,
+		},
+	};
+	next = withoutGone(next, new Set([...idOf.values()]), file, report);
+	if ((rules.rules ?? []).length > 0 || rules.layer !== undefined || rules.shape !== undefined)
+		next = withRules(next, rules);
+	return { project: next, report };
+}
+
+/** Ids of objects that came from a file, by their path in it; of a file under another name, where none came from this one. */
+function knownBy(objects: readonly SceneObject[], file: string): Map<string, string> {
+	const all = objects.flatMap((o) => {
+		const told = toldOf(o);
+		return told ? [{ id: o.id, told }] : [];
+	});
+	const own = all.filter(({ told }) => told.file === file);
+	const files = new Set(all.map(({ told }) => told.file));
+	return new Map((own.length > 0 || files.size !== 1 ? own : all).map(({ id, told }) => [told.node, id]));
+}
+
+/** The nearest node above that is taken. */
+function aboveThat(node: LevelNode, idOf: ReadonlyMap<string, string>, nodes: readonly LevelNode[]): string | null {
+	if (node.parent === null) return null;
+	const id = idOf.get(node.parent);
+	if (id !== undefined) return id;
+	const above = nodes.find((n) => n.path === node.parent);
+	return above ? aboveThat(above, idOf, nodes) : null;
+}
+
+const withIds = <T extends { id: string }>(list: readonly T[], ids: readonly string[]): T[] => {
+	const known = new Set(list.map((e) => e.id));
+	const fresh = [...new Set(ids)].filter((id) => !known.has(id));
+	return fresh.length === 0 ? (list as T[]) : [...list, ...fresh.map((id) => ({ id }) as T)];
+};
+
+function objectOf(
+	node: LevelNode,
+	how: Made,
+	parent: string | null,
+	fallback: string,
+	file: string,
+	id: string,
+	report: ImportReport,
+): SceneObject {
+	const { shapes, said } = shapesOf(node, how.shape, how.role);
+	if (said) report.notes.push({ path: node.path, message: said });
+	const layer = how.layer ?? fallback;
+	const pose: Pose = { parent, position: node.position, rotation: node.rotation, scale: node.scale };
+	const told: Told = {
+		file,
+		node: node.path,
+		pose,
+		name: node.name,
+		layer,
+		tags: how.tags,
+		prompt: how.prompt,
+		action: how.action,
+		role: how.role,
+		shapes: Object.fromEntries(shapes.map((s) => [s.id, figureOf(formOf(s))])),
+		extras: figureOf(node.extras ?? null),
+	};
+	const extras = isRecord(node.extras) ? node.extras : node.extras === undefined ? {} : { file: node.extras };
+	return posed(
+		{
+			id,
+			...(node.name === id ? {} : { name: node.name }),
+			layer,
+			...(how.tags.length > 0 ? { tags: how.tags } : {}),
+			...(how.prompt === null ? {} : { prompt: how.prompt }),
+			...(how.action === null ? {} : { action: how.action }),
+			...(shapes.length > 0 ? { shapes } : {}),
+			extras: { ...extras, import: told },
+		} as SceneObject,
+		pose,
+	);
+}
+
+/** An object that came before, read again: the file's own goes in anew, what was said here stays. */
+function again(now: SceneObject, next: SceneObject, path: string, report: ImportReport): SceneObject {
+	const was = toldOf(now) as Told;
+	const is = toldOf(next) as Told;
+	let out: SceneObject = { ...now };
+	const what: string[] = [];
+	if (was.gone) {
+		delete out.active;
+		report.came.push({ id: now.id, path });
+	}
+	// What the file places it keeps placing; what it left where it was may have been moved here.
+	if (!deepEqual(was.pose, is.pose)) {
+		const from = poseOf(now);
+		out = posed(out, is.pose);
+		report.moved.push({
+			id: now.id,
+			path,
+			by: Math.hypot(...from.position.map((v, k) => v - (is.pose.position[k] as number))),
+		});
+	}
+	const fields = {
+		name: { was: was.name, is: is.name, now: now.name ?? now.id },
+		layer: { was: was.layer, is: is.layer, now: now.layer },
+		tags: { was: was.tags, is: is.tags, now: now.tags ?? [] },
+		prompt: { was: was.prompt, is: is.prompt, now: now.prompt ?? null },
+		action: { was: was.action, is: is.action, now: now.action ?? null },
+	};
+	for (const [field, value] of Object.entries(fields)) {
+		if (deepEqual(value.was, value.is) || deepEqual(value.now, value.is)) continue;
+		if (!deepEqual(value.now, value.was)) {
+			report.kept.push({ id: now.id, path, what: field });
+			continue;
+		}
+		what.push(field);
+		const record = out as unknown as Record<string, unknown>;
+		if (value.is === null || (Array.isArray(value.is) && value.is.length === 0)) delete record[field];
+		else record[field] = value.is;
+	}
+	const shapes = shapesAgain(now.shapes ?? [], next.shapes ?? [], was, is);
+	if (!deepEqual(shapes, now.shapes ?? [])) what.push('shapes');
+	if (shapes.length > 0) out.shapes = shapes;
+	else delete out.shapes;
+	const own = isRecord(now.extras) ? now.extras : {};
+	out.extras = was.extras === is.extras ? { ...own, import: is } : { ...own, ...(next.extras as object) };
+	if (what.length > 0) report.changed.push({ id: now.id, path, what });
+	return out;
+}
+
+/** Shapes that came from the file are the file's, but for what was said of them here; those made here stay. */
+function shapesAgain(now: readonly Shape[], next: readonly Shape[], was: Told, is: Told): Shape[] {
+	const fresh = new Map(next.map((s) => [s.id, s]));
+	const out: Shape[] = [];
+	for (const shape of now) {
+		const before = was.shapes[shape.id];
+		const after = fresh.get(shape.id);
+		fresh.delete(shape.id);
+		if (before === undefined) out.push(shape);
+		else if (after) {
+			// Changed here alone: that stays. Changed in the file: the file's.
+			const form = before === is.shapes[shape.id] ? formOf(shape) : formOf(after);
+			const { id, name, role, layer, enabled, extras } = shape;
+			const sameRole = (role ?? 'solid') === (was.role ?? role ?? 'solid');
+			const said = { name, role: sameRole && was.role !== is.role ? after.role : role, layer, enabled, extras };
+			const kept = Object.fromEntries(Object.entries(said).filter(([, v]) => v !== undefined));
+			out.push({ id, ...form, ...kept } as Shape);
+		}
+	}
+	return [...out, ...next.filter((s) => fresh.has(s.id))];
+}
+
+/** Takes out what the file no longer has; what something speaks of is kept without effect, so that checks of it fail rather than vanish. */
+function withoutGone(project: Project, ids: ReadonlySet<string>, file: string, report: ImportReport): Project {
+	const { objects } = project.scene;
+	const fromFile = new Set(objects.filter((o) => toldOf(o)?.file === file).map((o) => o.id));
+	const gone = new Set(objects.filter((o) => fromFile.has(o.id) && !ids.has(o.id)).map((o) => o.id));
+	if (gone.size === 0) return project;
+	const rest = new Set([...fromFile].filter((id) => gone.has(id)));
+	const spoken = spokenOf(project, rest);
+	const kept: SceneObject[] = [];
+	for (const object of objects) {
+		if (!gone.has(object.id)) {
+			kept.push(object);
+			continue;
+		}
+		const told = toldOf(object) as Told;
+		const stays = spoken.has(object.id);
+		if (!told.gone) report.went.push({ id: object.id, path: told.node, kept: stays });
+		if (!stays) continue;
+		const { parent, ...alone } = object;
+		// Its parent may be gone for good.
+		const own = parent !== undefined && gone.has(parent) && !spoken.has(parent) ? alone : object;
+		kept.push({
+			...own,
+			active: false,
+			extras: { ...(object.extras as object), import: { ...told, gone: true } },
+		});
+	}
+	return { ...project, scene: { ...project.scene, objects: kept } };
+}
+
+function camerasOf(level: Level, before: Project, idOf: ReadonlyMap<string, string>, file: string): Camera[] {
+	const out = [...before.scene.cameras];
+	const taken = new Set(out.map((c) => c.id));
+	for (const { path, name, parent, camera } of level.cameras) {
+		const at = out.findIndex((c) => {
+			const told = toldOf(c);
+			return told?.node === path && told.file === file;
+		});
+		const object = parent === null ? undefined : idOf.get(parent);
+		const figure = figureOf([camera, object ?? null]);
+		const told = { file, node: path, figure };
+		if (at < 0) {
+			const id = freeId(name, taken);
+			out.push({ id, ...camera, ...(object === undefined ? {} : { object }), extras: { import: told } } as Camera);
+			continue;
+		}
+		const now = out[at] as Camera;
+		const own = (now.extras as { import: { figure?: string } }).import;
+		if (own.figure === figure) continue;
+		const { object: _, rotation: _r, ...rest } = now as Camera & { object?: string };
+		out[at] = {
+			...rest,
+			...camera,
+			name: now.name,
+			...(object === undefined ? {} : { object }),
+			extras: { ...(now.extras as object), import: told },
+		} as Camera;
+	}
+	return out;
+}
+
+/** Whether reading a level again changed nothing that is written. */
+export const isUnchanged = (before: Project, after: Project): boolean => writeProject(before) === writeProject(after);

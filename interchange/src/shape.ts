@@ -1,0 +1,50 @@
+/** A node's shape by rule: its box, its hull, its triangles, or what the file says itself. */
+import { rounded, type Shape, type Vec3 } from '@frelk/core';
+import { surfaceHull } from './gltf/colliders';
+import type { LevelNode, Surface } from './level';
+import type { ShapeWay } from './rules';
+
+/** A side of a box is at least so long, metres: what is drawn flat is a thin box. */
+const THIN = 0.001;
+
+/** The box about a surface, in its own axes. */
+export function boxOf({ vertices, triangles }: Surface): { at: Vec3; size: Vec3 } {
+	const low: Vec3 = [Infinity, Infinity, Infinity];
+	const high: Vec3 = [-Infinity, -Infinity, -Infinity];
+	for (const i of triangles)
+		for (let k = 0; k < 3; k++) {
+			const v = vertices[3 * i + k] as number;
+			low[k] = Math.min(low[k] as number, v);
+			high[k] = Math.max(high[k] as number, v);
+		}
+	const at = low.map((v, k) => rounded((v + (high[k] as number)) / 2, 9)) as Vec3;
+	return { at, size: low.map((v, k) => Math.max(THIN, rounded((high[k] as number) - v, 9))) as Vec3 };
+}
+
+/** The shapes of a node, and what they do not tell as the file does. */
+export function shapesOf(
+	node: LevelNode,
+	way: ShapeWay,
+	role: 'solid' | 'sensor' | null,
+): { shapes: Shape[]; said: string | null } {
+	const given = (shape: object): Shape => ({ ...shape, ...(role ? { role } : {}) }) as Shape;
+	if (way === 'file' && node.colliders.length > 0) return { shapes: node.colliders.map(given), said: null };
+	const { surface } = node;
+	if (!surface)
+		return {
+			shapes: node.colliders.map(given),
+			said: node.colliders.length > 0 ? 'has no mesh: its collider is taken' : null,
+		};
+	if (way === 'box') {
+		const { at, size } = boxOf(surface);
+		return {
+			shapes: [given({ id: 'box', kind: 'box', size, ...(at.some((v) => v !== 0) ? { at } : {}) })],
+			said: null,
+		};
+	}
+	if (way === 'hull') {
+		const { shape, said } = surfaceHull(surface);
+		return { shapes: shape ? [given({ id: shape.kind, ...shape })] : [], said };
+	}
+	return { shapes: [given({ id: 'mesh', kind: 'mesh', ...surface })], said: null };
+}

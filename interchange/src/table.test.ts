@@ -1,0 +1,125 @@
+/** Tables of objects and constants for games: what goes out comes in, and what is wrong has its row. */
+import { execFileSync } from 'node:child_process';
+import { checkProject } from '@frelk/core';
+import { example } from '@frelk/core/tests/examples';
+import ts from 'typescript';
+import { describe, expect, it } from 'vitest';
+import { constantsIn, constantsOf, LANGUAGES } from './constants';
+import { csvTable, jsonTable, readTable, withTable } from './table';
+
+describe('a table of objects', () => {
+	const quay = example('harl-quay');
+	it('that goes out comes in without a change, as CSV and as JSON', () => {
+		for (const text of [csvTable(quay), jsonTable(quay)]) {
+			const back = withTable(quay, readTable(text, 't'), 't');
+			expect([back.came, back.changed]).toEqual([[], []]);
+			expect(back.project).toEqual(quay);
+		}
+	});
+
+	it('changes the columns there are, adds what is new, and takes nothing out', () => {
+		const { project, came, changed } = withTable(
+			quay,
+			readTable('id,x,tags,layer,prompt\ncrank,1.5,"crank bell",fittings,\nnew-one,2,,cargo,Take it\n', 't'),
+			't',
+		);
+		expect([came, changed]).toEqual([['new-one'], ['crank']]);
+		const [was, is] = [quay, project].map((p) => p.scene.objects.find((o) => o.id === 'crank'));
+		expect(is).toMatchObject({
+			position: [1.5, was?.position?.[1], was?.position?.[2]],
+			tags: ['crank', 'bell'],
+		});
+		expect(is?.prompt).toBeUndefined();
+		expect(project.scene.objects.at(-1)).toEqual({
+			id: 'new-one',
+			layer: 'cargo',
+			position: [2, 0, 0],
+			prompt: 'Take it',
+		});
+		expect(checkProject(project)).toMatchObject({ ok: true });
+	});
+
+	it('that is none has its row and column named', () => {
+		const wrong = (text: string) => () => withTable(quay, readTable(text, 't.csv'), 't.csv');
+		expect(wrong('id,x\ncrank,far')).toThrow('t.csv: row 1, x: expected a number, got "far"');
+		expect(wrong('id,active\ncrank,maybe')).toThrow('t.csv: row 1, active: expected yes or no');
+		expect(wrong('id,colour\ncrank,red')).toThrow('t.csv: row 1: unknown column "colour"');
+		expect(wrong('x\n1')).toThrow('t.csv: row 1: id is missing');
+		expect(wrong('id,x\ncrank,1,2')).toThrow('t.csv: row 1');
+		expect(wrong('[{"id":"crank"},3]')).toThrow('expected a list of objects');
+		expect(wrong('[{"id"')).toThrow('is not JSON');
+	});
+
+	it('holds no formula for a program that would run it', () => {
+		const p = example('harl-quay');
+		p.scene.objects[0].name = '=1+1';
+		p.scene.objects[1].position = [-3, 0, 0];
+		expect(csvTable(p)).toContain("'=1+1");
+		expect(csvTable(p)).not.toContain("'-3");
+		expect(withTable(p, readTable(csvTable(p), 't'), 't').project).toEqual(p);
+	});
+});
+
+describe('constants', () => {
+	const quay = example('harl-quay');
+	const all = constantsOf(quay);
+	it('have the bits in the order of the layers, and the masks of each query', () => {
+		expect(all.layers.slice(0, 3)).toEqual([
+			{ id: quay.scene.layers[0].id, bit: 0, mask: 1 },
+			{ id: quay.scene.layers[1].id, bit: 1, mask: 2 },
+			{ id: quay.scene.layers[2].id, bit: 2, mask: 4 },
+		]);
+		const gaze = all.queries.find((q) => q.id === 'gaze');
+		const bits = (ids: string[]) =>
+			ids.reduce((sum, id) => sum + 2 ** quay.scene.layers.findIndex((l) => l.id === id), 0);
+		expect(gaze).toMatchObject({
+			kind: 'ray',
+			layers: bits(['fittings', 'cargo']),
+			blockers: bits(['walls', 'cargo', 'glass']),
+			length: 4,
+			take: 1,
+		});
+	});
+
+	it('of 32 layers stay unsigned', () => {
+		const p = example('harl-quay');
+		p.scene.layers = Array.from({ length: 32 }, (_, i) => ({ id: `l${i}` }));
+		p.queries = [{ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, 1] } }];
+		const made = constantsOf(p);
+		expect([made.layers[31].mask, made.queries[0].layers, made.queries[0].blockers]).toEqual([
+			2147483648, 4294967295, 0,
+		]);
+		for (const language of LANGUAGES) expect(constantsIn(language, made)).toMatch(/0x80000000|2147483648/);
+	});
+
+	it('are what the language reads: TypeScript and Python run them', () => {
+		const js = ts.transpileModule(constantsIn('typescript', all), {
+			compilerOptions: { module: ts.ModuleKind.CommonJS },
+		});
+		expect(js.diagnostics ?? []).toEqual([]);
+		const made: { Layers: Record<string, number>; Queries: Record<string, { layers: number }> } = {
+			Layers: {},
+			Queries: {},
+		};
+		new Function('exports', js.outputText)(made);
+		expect(made.Layers.Walls).toBe(2);
+		expect(made.Queries.Gaze.layers).toBe(all.queries.find((q) => q.id === 'gaze')?.layers);
+		const names = constantsIn('cpp', all).match(/constexpr \S+ (\w+) =/g) ?? [];
+		expect(names.length).toBeGreaterThan(20);
+		try {
+			execFileSync('python3', ['-c', `${constantsIn('python', all)}\nassert Layers.WALLS == 2`]);
+		} catch (error) {
+			// Not on every machine; where it is, it must read them.
+			if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+		}
+	});
+
+	it('of names that come out alike are told apart', () => {
+		const p = example('harl-quay');
+		p.scene.tags = [{ id: 'a-b' }, { id: 'a--b' }, { id: '3d' }];
+		const text = constantsIn('python', constantsOf({ ...p, queries: [] }));
+		expect(text).toContain('A_B = 0');
+		expect(text).toContain('A_B_2 = 1');
+		expect(text).toContain('_3D = 2');
+	});
+});
