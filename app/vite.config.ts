@@ -6,5 +6,5 @@ export default defineConfig({
 	plugins: [tailwindcss(), reactRouter()],
 	server: { fs: { allow: ['..'] } },
 	build: { target: 'es2022' },
-	ssr: { noExternal: ['@frelk/core'] },
+	ssr: { noExternal: ['@frelk/core', '@frelk/interchange'] },
 });

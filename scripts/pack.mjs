@@ -25,7 +25,13 @@ function withEndings(folder) {
 /** The entries of the packages, by the names they are imported by. */
 const ENTRIES = {
 	core: { '.': 'index', './geometry': 'geometry', './schema': 'schema' },
-	interchange: { '.': 'index', './gltf': 'gltf/index', './svg': 'svg/index' },
+	interchange: {
+		'.': 'index',
+		'./gltf': 'gltf/index',
+		'./svg': 'svg/index',
+		'./table': 'table',
+		'./constants': 'constants',
+	},
 };
 const PACKED = Object.fromEntries(
 	Object.entries(ENTRIES).flatMap(([name, entries]) =>

@@ -8,6 +8,7 @@ import express from 'express';
 import { mountCheck } from './api-check.mjs';
 import { giveNonce, headers, onlyOwn } from './guard.mjs';
 import { root } from './lib.mjs';
+import { mountTrace } from './live-trace.mjs';
 
 const HOST = '127.0.0.1';
 const FIRST = 4173;
@@ -25,7 +26,7 @@ function listen(app, port) {
 /**
  * NODE_ENV has to be "production" before this module is loaded.
  * @param {string | undefined} wanted the port asked for, which must be free; without it the first free one from 4173
- * @returns {Promise<{ address: string, note: string | null }>}
+ * @returns {Promise<{ address: string, note: string | null, token: string }>} `token`: what a game sends with its trace
  */
 export async function serve(wanted) {
 	const build = await import(pathToFileURL(join(root, 'app/build/server/index.js')).href);
@@ -34,6 +35,7 @@ export async function serve(wanted) {
 	app.disable('x-powered-by');
 	app.use(giveNonce, headers, onlyOwn);
 	mountCheck(app);
+	const token = mountTrace(app);
 	app.use(compression());
 	app.use('/assets', express.static(join(client, 'assets'), { immutable: true, maxAge: '1y' }));
 	app.use('/assets', (_request, response) => response.status(404).type('text/plain').send('There is no such file.\n'));
@@ -59,13 +61,14 @@ export async function serve(wanted) {
 			throw new Error(
 				`Port ${port} is in use. Set PORT to a free one, or leave it out: Frelk then takes the first free port from ${FIRST}.`,
 			);
-		return { address: `http://${HOST}:${port}/`, note: null };
+		return { address: `http://${HOST}:${port}/`, note: null, token };
 	}
 	for (let port = FIRST; port < FIRST + TRIES; port++) {
 		if (await listen(app, port))
 			return {
 				address: `http://${HOST}:${port}/`,
 				note: port === FIRST ? null : `Port ${FIRST} is in use; taking ${port}.`,
+				token,
 			};
 	}
 	throw new Error(`Ports ${FIRST} to ${FIRST + TRIES - 1} are all in use. Set PORT to a free one.`);

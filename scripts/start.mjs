@@ -8,9 +8,10 @@ try {
 	process.env.NODE_ENV = 'production';
 	// Imported only now: it needs the packages.
 	const { serve } = await import('./serve.mjs');
-	const { address, note } = await serve(process.env.PORT);
+	const { address, note, token } = await serve(process.env.PORT);
 	if (note) console.log(note);
 	console.log(`Frelk is at ${address}  (Ctrl+C ends it)`);
+	console.log(`A running game traces to ${address}api/trace with the header Authorization: Bearer ${token}`);
 } catch (error) {
 	console.error(error.message);
 	process.exit(1);

@@ -8,6 +8,7 @@ export default [
 		route('checks', 'routes/checks.tsx'),
 		route('filters', 'routes/filters.tsx'),
 		route('time', 'routes/time.tsx'),
+		route('level', 'routes/level.tsx'),
 	]),
 	route('*', 'routes/nowhere.tsx'),
 ] satisfies RouteConfig;

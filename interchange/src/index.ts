@@ -1,6 +1,7 @@
 /** Levels into projects: naming rules, and reading again. The formats are entries of their own. */
 
 export { type Constants, constantsIn, constantsOf, ENDINGS, LANGUAGES, type Language } from './constants';
+export { greatestGap } from './fit';
 export { type ImportReport, isUnchanged, levelInto } from './into';
 export { type Level, LevelError, type LevelNode, type LevelNote, type Progress, type Surface } from './level';
 export {

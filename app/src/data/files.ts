@@ -60,8 +60,11 @@ export async function importFiles(files: File[]): Promise<ImportResult> {
 }
 
 /** Hands a text to the browser as a file to save. */
-export function saveText(text: string, name: string, type: string): void {
-	const url = URL.createObjectURL(new Blob([text], { type }));
+export const saveText = (text: string, name: string, type: string): void => saveBytes(text, name, type);
+
+/** Hands bytes, or a text, to the browser as a file to save. */
+export function saveBytes(data: Uint8Array<ArrayBuffer> | string, name: string, type: string): void {
+	const url = URL.createObjectURL(new Blob([data], { type }));
 	const link = document.createElement('a');
 	link.href = url;
 	link.download = name;

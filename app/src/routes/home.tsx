@@ -17,6 +17,7 @@ import {
 import { Home } from '../features/home/home';
 import type { HomeResult } from '../features/home/result';
 import { clearOpening, diedOpening } from '../features/opening/marks';
+import { bringLevel } from '../model/incoming';
 import type { Route } from './+types/home';
 
 export function meta() {
@@ -43,6 +44,22 @@ export async function clientAction({ request }: Route.ClientActionArgs): Promise
 	}
 }
 
+const LEVEL = /\.(glb|gltf|svg)$/i;
+
+/** A level becomes a new project, shown before it is taken; a file Frelk wrote is the project that rides in it. */
+async function levelAddress(files: File[]): Promise<string> {
+	const main = files.find((f) => LEVEL.test(f.name)) as File;
+	if (/\.(glb|gltf)$/i.test(main.name)) {
+		const { projectIn } = await import('@frelk/interchange/gltf');
+		const own = projectIn({ name: main.name, bytes: new Uint8Array(await main.arrayBuffer()) });
+		if (own) return `/p/${await addProject(own)}`;
+	}
+	const kind = /\.svg$/i.test(main.name) ? 'flat' : 'space';
+	const key = await addProject(blankProject(kind, main.name.replace(/\.[^.]*$/, '').slice(0, MOST_TEXT) || 'Level'));
+	bringLevel(key, files);
+	return `/p/${key}/level`;
+}
+
 async function act(form: FormData): Promise<HomeResult | Response> {
 	const key = String(form.get('key') ?? '');
 	switch (form.get('do')) {
@@ -60,6 +77,7 @@ async function act(form: FormData): Promise<HomeResult | Response> {
 		}
 		case 'import': {
 			const files = form.getAll('file').filter((f): f is File => f instanceof File && f.size + f.name.length > 0);
+			if (files.some((f) => LEVEL.test(f.name))) return redirect(await levelAddress(files));
 			const result = await importFiles(files);
 			const only = result.keys[0];
 			if (only !== undefined && result.keys.length === 1 && result.failures.length === 0) return redirect(`/p/${only}`);

@@ -54,6 +54,7 @@ export class TraceScene {
 	private states: Record<string, StateValue>;
 	private stands: World | null = null;
 
+	/** @param project as laid out; what no line has told yet stands as it says */
 	constructor(readonly project: Project) {
 		this.base = applyMoment(project, null);
 		this.flat = project.scene.kind === 'flat';
@@ -62,6 +63,19 @@ export class TraceScene {
 		this.cameras = [...this.base.cameras];
 		this.queries = [...this.base.queries];
 		this.states = this.base.states;
+	}
+
+	/** The same scene once more, that can be taken on by itself. */
+	copy(): TraceScene {
+		const out = new TraceScene(this.project);
+		for (const [id, was] of this.toldObjects) out.toldObjects.set(id, was);
+		for (const [id, was] of this.toldCameras) out.toldCameras.set(id, was);
+		for (const [id, was] of this.toldQueries) out.toldQueries.set(id, was);
+		out.objects = [...this.objects];
+		out.cameras = [...this.cameras];
+		out.queries = [...this.queries];
+		out.states = this.states;
+		return out;
 	}
 
 	/** The world after the line last told; bodies move in the one there is. */

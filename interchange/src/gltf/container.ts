@@ -60,6 +60,10 @@ function unpacked({ name, bytes }: NamedBytes): JSONDocument {
 	return { json, resources };
 }
 
+/** The JSON of a .gltf or .glb, and nothing of its bytes. @throws LevelError where it has none */
+export const jsonOf = (file: NamedBytes): GLTF.IGLTF =>
+	isGlb(file.bytes) ? unpacked(file).json : parsed(file.bytes, file.name);
+
 /** The last part of a path, without what a URL escapes. */
 const baseName = (uri: string): string => {
 	try {

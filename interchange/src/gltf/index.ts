@@ -2,5 +2,5 @@
 
 export { surfaceHull } from './colliders';
 export type { NamedBytes } from './container';
-export { readGltf } from './read';
+export { projectIn, readGltf } from './read';
 export { writeGlb, writeGltf } from './write';

@@ -14,7 +14,7 @@ import {
 	type Surface,
 } from '../level';
 import { colliderShape } from './colliders';
-import { type NamedBytes, opened } from './container';
+import { jsonOf, type NamedBytes, opened } from './container';
 import { type Body, ImplicitShapes, PhysicsBodies } from './physics';
 import { surfaceOf } from './surface';
 import { type Affine, holdable, IDENTITY, type Standing, standing, under, within } from './transform';
@@ -102,6 +102,16 @@ export async function readGltf(files: readonly NamedBytes[], progress: Progress 
 	if (total > seen) notes.push({ path: 'nodes', message: `${total - seen} of ${total} are in no scene that is read` });
 	progress('read', 1);
 	return level;
+}
+
+/** @returns the project that rides in a file of our own; null in any other */
+export function projectIn(file: NamedBytes): Level['project'] {
+	try {
+		return ridingProject(jsonOf(file).extras, []);
+	} catch (error) {
+		if (error instanceof LevelError) return null;
+		throw error;
+	}
 }
 
 function ridingProject(extras: unknown, notes: LevelNote[]): Level['project'] {

@@ -92,7 +92,7 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 						ref={input}
 						type="file"
 						multiple
-						accept=".json,application/json"
+						accept=".json,application/json,.glb,.gltf,.bin,.svg"
 						className="sr-only"
 						aria-label="Project files to import"
 						tabIndex={-1}
@@ -211,7 +211,7 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 			</main>
 			{dropping && (
 				<div className="pointer-events-none fixed inset-4 grid place-items-center border-2 border-dashed border-ink bg-ground/85 text-[16px] font-semibold">
-					Drop project files to import them
+					Drop project files or a level to import them
 				</div>
 			)}
 		</div>

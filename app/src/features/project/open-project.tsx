@@ -16,6 +16,7 @@ import { commandsFor, isLetter, lettersAct, matches, paste } from '../commands/c
 import { beginScene } from '../edit/things';
 import { Dock } from '../panels/dock';
 import { Panels } from '../panels/panels';
+import { Dropped } from './dropped';
 import { KeepingNotice } from './keeping-notice';
 import { TopBar } from './top-bar';
 import { Unsaved } from './unsaved';
@@ -80,6 +81,7 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 			</div>
 			<Panels />
 			<Refusal />
+			<Dropped />
 			<Unsaved keeper={keeper} />
 		</BenchContext.Provider>
 	);

@@ -1,11 +1,12 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import { Link, NavLink } from 'react-router';
 import { keepingNow } from '../../data/db';
-import { exportProject } from '../../data/files';
+
 import type { Derived } from '../../model/derived';
 import { useBench, useBenchStore, useDeferredBench } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
+import { ExportMenu } from './export-menu';
 
 const VIEWS = [
 	{ to: '', label: 'Bench' },
@@ -152,9 +153,7 @@ export function TopBar() {
 				<Button quiet aria-label="Find a command, object or query" onClick={() => store.getState().show('commands')}>
 					Find <kbd className="figure text-quiet max-[1240px]:hidden">Ctrl K</kbd>
 				</Button>
-				<Button className="max-[980px]:px-1!" onClick={() => exportProject(store.getState().project)}>
-					Export
-				</Button>
+				<ExportMenu />
 				<ThemeSwitch />
 			</span>
 		</header>

@@ -35,13 +35,15 @@ const loadCameraSlip = () => import('../slip/camera');
 /** Only flat scenes have piles. */
 const loadPile = () => import('./pile/pile');
 
-/** What another view lays over the stage: a way with handles on it. */
+/** What another view lays over the stage: a way with handles on it, and single lines. */
 interface OverStage {
 	points: readonly P3[];
 	handles: readonly Handle[];
+	lines?: readonly (readonly [P3, P3])[];
 }
 
-export function Stage({ over = null }: { over?: OverStage | null }) {
+/** @param looksOnly nothing can be made or moved: another view shows what might be */
+export function Stage({ over = null, looksOnly = false }: { over?: OverStage | null; looksOnly?: boolean }) {
 	const derived = useDerived();
 	const { world, built, current, touched } = derived;
 	const query = useQuery();
@@ -164,6 +166,14 @@ export function Stage({ over = null }: { over?: OverStage | null }) {
 							strokeDasharray="6 3"
 						/>
 					)}
+					{over?.lines && (
+						<path
+							d={over.lines.map((line) => pathOf(view, line)).join('')}
+							fill="none"
+							stroke="var(--ink)"
+							strokeWidth="0.8"
+						/>
+					)}
 					<HandDrawing world={world} view={view} selection={selection} picked={picked} />
 					<Labels
 						view={view}
@@ -190,7 +200,7 @@ export function Stage({ over = null }: { over?: OverStage | null }) {
 					clip={clip}
 				/>
 			</div>
-			{world.objects.length === 0 && !tool && (
+			{world.objects.length === 0 && !tool && !looksOnly && (
 				<p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">
 					This scene is empty. Choose Add, above, and draw the first object where it should stand.
 				</p>
@@ -207,6 +217,7 @@ export function Stage({ over = null }: { over?: OverStage | null }) {
 				setSpread={setSpread}
 				swap={stage.swap}
 				swapped={large}
+				looksOnly={looksOnly}
 			/>
 			{picture && eye && (
 				<div

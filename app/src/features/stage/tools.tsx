@@ -45,6 +45,7 @@ function Tools({
 	setSpread,
 	swap,
 	swapped,
+	looksOnly,
 }: {
 	built: World;
 	pose: Pose;
@@ -57,6 +58,8 @@ function Tools({
 	setSpread: (spread: number) => void;
 	swap: (() => void) | null;
 	swapped: boolean;
+	/** Nothing can be made or moved here. */
+	looksOnly: boolean;
 }) {
 	const store = useBenchStore();
 	const tool = useBench((s) => s.tool);
@@ -82,53 +85,61 @@ function Tools({
 				<Button className="text-quiet" onClick={showAll}>
 					Show all
 				</Button>
-				<Button className="text-quiet" title="What the open query touches, and what came near" onClick={showQuery}>
-					Show the query
-				</Button>
-				<Popover
-					label="Add to the scene"
-					wide
-					trigger={
-						<Button className="ml-2">
-							<Plus size={13} /> Add
+				{!looksOnly && (
+					<Button className="text-quiet" title="What the open query touches, and what came near" onClick={showQuery}>
+						Show the query
+					</Button>
+				)}
+				{!looksOnly && (
+					<>
+						<Popover
+							label="Add to the scene"
+							wide
+							trigger={
+								<Button className="ml-2">
+									<Plus size={13} /> Add
+								</Button>
+							}
+						>
+							<p className="mb-1 text-quiet">Draw it on the stage, or press Drop to have it placed.</p>
+							{!flat && <ThingList things={THINGS_IN_SPACE} />}
+							<ThingList things={own.map((t) => ({ id: `own:${t.id}`, label: t.name, about: 'kept here' }))} own />
+							<ul>
+								{(flat ? FLAT_SHAPES : SPACE_SHAPES).map((shape) => (
+									<li key={shape} className="flex items-center gap-1">
+										<Button
+											quiet
+											data-chosen
+											className="flex-1 justify-start gap-2"
+											onClick={() => store.getState().use({ kind: 'shape', shape })}
+										>
+											<span className="font-semibold">{shape}</span>
+											<span className="text-quiet">
+												{flat && shape === 'capsule' ? 'a stick, a rope' : ABOUT[shape]}
+											</span>
+										</Button>
+										<Button data-chosen aria-label={`Drop a ${shape}`} onClick={() => dropShape(store, shape)}>
+											Drop
+										</Button>
+									</li>
+								))}
+								<li className="mt-1 border-t pt-1">
+									<Button quiet data-chosen className="w-full justify-start gap-2" onClick={() => newCamera(store)}>
+										<span className="font-semibold">camera</span>
+										<span className="text-quiet">on what is in hand, or free</span>
+									</Button>
+								</li>
+							</ul>
+						</Popover>
+						<Button
+							aria-pressed={snapping}
+							className={snapping ? 'border-ink!' : 'text-quiet'}
+							onClick={() => setSnapping(!snapping)}
+						>
+							<Grid3x3 size={13} /> Snap
 						</Button>
-					}
-				>
-					<p className="mb-1 text-quiet">Draw it on the stage, or press Drop to have it placed.</p>
-					{!flat && <ThingList things={THINGS_IN_SPACE} />}
-					<ThingList things={own.map((t) => ({ id: `own:${t.id}`, label: t.name, about: 'kept here' }))} own />
-					<ul>
-						{(flat ? FLAT_SHAPES : SPACE_SHAPES).map((shape) => (
-							<li key={shape} className="flex items-center gap-1">
-								<Button
-									quiet
-									data-chosen
-									className="flex-1 justify-start gap-2"
-									onClick={() => store.getState().use({ kind: 'shape', shape })}
-								>
-									<span className="font-semibold">{shape}</span>
-									<span className="text-quiet">{flat && shape === 'capsule' ? 'a stick, a rope' : ABOUT[shape]}</span>
-								</Button>
-								<Button data-chosen aria-label={`Drop a ${shape}`} onClick={() => dropShape(store, shape)}>
-									Drop
-								</Button>
-							</li>
-						))}
-						<li className="mt-1 border-t pt-1">
-							<Button quiet data-chosen className="w-full justify-start gap-2" onClick={() => newCamera(store)}>
-								<span className="font-semibold">camera</span>
-								<span className="text-quiet">on what is in hand, or free</span>
-							</Button>
-						</li>
-					</ul>
-				</Popover>
-				<Button
-					aria-pressed={snapping}
-					className={snapping ? 'border-ink!' : 'text-quiet'}
-					onClick={() => setSnapping(!snapping)}
-				>
-					<Grid3x3 size={13} /> Snap
-				</Button>
+					</>
+				)}
 				<Select<Tint>
 					label="Tint objects by"
 					value={tint}

@@ -4,12 +4,14 @@ import { Plus } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useSearchParams } from 'react-router';
+import { useStore } from 'zustand';
 import { namingOf } from '../../model/names';
 import type { BenchStore } from '../../model/store';
+import { traceOf } from '../../model/trace';
 import { BenchContext, useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
-import { Boundary } from '../../ui/part';
+import { Boundary, Part } from '../../ui/part';
 import { Tabs } from '../../ui/tabs';
 import { VirtualRows } from '../../ui/virtual-rows';
 import { SlipOverRail } from '../bench/slip-over-rail';
@@ -26,9 +28,12 @@ import { KeyRows } from './keys-view';
 import { heldAt } from './lanes';
 import { Lanes } from './lanes-view';
 import { pathOfObject } from './path';
+import { Traces } from './traces';
 import { seconds, Transport } from './transport';
 import { type Ran, useRun } from './use-run';
 import { useHeldWalk } from './walk';
+
+const loadTrace = () => import('../trace/trace-view');
 
 export function TimeView() {
 	const store = useBenchStore();
@@ -46,12 +51,21 @@ export function TimeView() {
 	const known = project.queries.find((q) => q.id === from);
 	const watches = (r: Run) =>
 		(r.watch ?? []).some((w) => w.query === from) || (r.swings ?? []).some((s) => s.query === from);
+	const key = useBench((s) => s.key);
+	const trace = useMemo(() => traceOf(key), [key]);
+	const traced = useStore(trace.store, (s) => s.name);
+	const [onTrace, setOnTrace] = useState(said.has('trace') || traced !== null);
+	const showsTrace = onTrace && traced !== null;
 	const run = runs.find((r) => r.id === chosen) ?? (known ? runs.find(watches) : undefined) ?? runs[0];
 	const { ran, done, trouble, stop } = useRun(project, run, held);
+	const choose = (id: string) => {
+		setChosen(id);
+		setOnTrace(false);
+	};
 	const add = () => {
 		const made = withNewRun(project, known && !runs.some(watches) ? known.id : store.getState().query);
 		store.getState().put('New run', made.project);
-		setChosen(made.id);
+		choose(made.id);
 	};
 	return (
 		<main className="grid min-h-0 grid-cols-[11.5rem_minmax(0,1fr)] max-[1140px]:grid-cols-[9.5rem_minmax(0,1fr)]">
@@ -73,13 +87,13 @@ export function TimeView() {
 						{runs.map((r) => (
 							<li
 								key={r.id}
-								className={`border-l-3 ${r === run ? 'border-l-ink bg-[var(--wash)]' : 'border-l-transparent'}`}
+								className={`border-l-3 ${r === run && !showsTrace ? 'border-l-ink bg-[var(--wash)]' : 'border-l-transparent'}`}
 							>
 								<button
 									type="button"
-									aria-current={r === run}
+									aria-current={r === run && !showsTrace}
 									className="block w-full px-2.5 py-1.5 text-left hover:bg-[var(--wash)]"
-									onClick={() => setChosen(r.id)}
+									onClick={() => choose(r.id)}
 								>
 									<span className="block font-semibold [overflow-wrap:anywhere]">{r.name ?? r.id}</span>
 									<span className="block text-[12px] text-quiet">
@@ -89,26 +103,28 @@ export function TimeView() {
 							</li>
 						))}
 					</ul>
+					<Traces trace={trace} shown={showsTrace} onShow={() => setOnTrace(true)} />
 				</nav>
 				<div ref={setBeside} />
 			</div>
-			{!run && (
+			{showsTrace && <Part what="The trace" load={loadTrace} give={{ trace, beside }} />}
+			{!showsTrace && !run && (
 				<p className="p-10 text-center text-quiet">
 					No run-through yet. A run lets time go by: who moves, what is asked at every step, what is pressed. Make a new
 					one; it begins with the query open on the bench.
 				</p>
 			)}
-			{run && trouble && !ran && (
+			{!showsTrace && run && trouble && !ran && (
 				<p role="alert" className="p-4">
 					The run could not be worked out: {trouble}
 				</p>
 			)}
-			{run && !ran && !trouble && (
+			{!showsTrace && run && !ran && !trouble && (
 				<p role="status" className="p-4 text-quiet">
 					Running{done === null ? '…' : `: step ${done} of ${lastStep(run) + 1}`} <Button onClick={stop}>Stop</Button>
 				</p>
 			)}
-			{run && ran && (
+			{!showsTrace && run && ran && (
 				<Walked
 					key={run.id}
 					run={run}

@@ -1,0 +1,264 @@
+/** The trace that is open beside a project: read from a file, or coming from a running game. Nothing of it is part of the project. */
+import { type Compared, type Project, projectAsTold, type TraceLine, TraceScene } from '@frelk/core';
+import { type Remote, wrap } from 'comlink';
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { textOf } from '../data/text';
+import type { Pushed, Seen, Sent, TraceHand } from '../workers/trace';
+
+/** Lines of a running game that are kept; of older ones only what they told is. */
+const MOST_KEPT = 20_000;
+const DROPPED_AT_ONCE = 2_000;
+/** Lines handed to the worker at once, and those it may be behind before the game's are no longer listened to. */
+const AT_ONCE = 500;
+const MOST_TROUBLES = 50;
+
+export interface TraceState {
+	/** The file's name, or what a running game is called; null where none is open. */
+	name: string | null;
+	live: boolean;
+	/** Of a running game: whether the server is heard. */
+	heard: boolean;
+	/** Listens, but stays where it is. */
+	paused: boolean;
+	seen: readonly Seen[];
+	/** Lines that came and are no longer kept. */
+	dropped: number;
+	/** Lines the server had no longer when they were asked for. */
+	lost: number;
+	/** Lines under way to the worker. */
+	waiting: number;
+	asked: number;
+	differ: number;
+	troubles: readonly { n: number; message: string }[];
+	strangers: ReadonlySet<string>;
+	/** Why the file could not be opened. */
+	failed: string | null;
+}
+
+const EMPTY: TraceState = {
+	name: null,
+	live: false,
+	heard: false,
+	paused: false,
+	seen: [],
+	dropped: 0,
+	lost: 0,
+	waiting: 0,
+	asked: 0,
+	differ: 0,
+	troubles: [],
+	strangers: new Set(),
+	failed: null,
+};
+
+export interface Trace {
+	store: StoreApi<TraceState>;
+	/** Reads a file from its first line to its last. */
+	openFile: (file: File, project: Project) => Promise<void>;
+	/** Follows the game that traces this project to the server of this page. */
+	follow: (project: Project) => void;
+	pause: (paused: boolean) => void;
+	/** Goes through all lines again: the project has become another. */
+	again: (project: Project) => Promise<void>;
+	/** The project as told up to a line. @param at its place among those kept */
+	standsAt: (project: Project, at: number) => Project;
+	/** Places of the lines before, for a run made of a stretch. */
+	lines: () => TraceLine[];
+	close: () => void;
+}
+
+const open = new Map<string, Trace>();
+
+/** The trace beside a project, one a page. */
+export function traceOf(key: string): Trace {
+	let trace = open.get(key);
+	if (!trace) {
+		trace = createTrace();
+		open.set(key, trace);
+	}
+	return trace;
+}
+
+const isOther = (c: Compared): boolean => c.result !== 'same';
+
+function createTrace(): Trace {
+	const store = createStore<TraceState>(() => EMPTY);
+	let worker: Worker | null = null;
+	let hand: Remote<TraceHand> | null = null;
+	let source: EventSource | null = null;
+	let queue: Sent[] = [];
+	let busy = false;
+	/** Counts what was begun: what an older one still brings is not taken. */
+	let turn = 0;
+	/** The scene as lines told it that are kept no longer. */
+	let base: TraceScene | null = null;
+	/** The scene last stood at, to go on from there. */
+	let last: { scene: TraceScene; at: number } | null = null;
+
+	const hire = async (project: Project) => {
+		worker?.terminate();
+		worker = new Worker(new URL('../workers/trace.ts', import.meta.url), { type: 'module', name: 'frelk-trace' });
+		hand = wrap<TraceHand>(worker);
+		await hand.open(textOf(project));
+	};
+	const take = ({ seen, troubles }: Pushed) => {
+		const now = store.getState();
+		const strangers = new Set(now.strangers);
+		let { asked, differ } = now;
+		for (const { compared, unknown } of seen) {
+			for (const id of unknown) if (strangers.size < 1000) strangers.add(id);
+			asked += compared.length;
+			differ += compared.filter(isOther).length;
+		}
+		let kept: readonly Seen[] = [...now.seen, ...seen];
+		let { dropped } = now;
+		if (now.live && kept.length > MOST_KEPT) {
+			for (const { line } of kept.slice(0, DROPPED_AT_ONCE)) base?.tell(line);
+			kept = kept.slice(DROPPED_AT_ONCE);
+			dropped += DROPPED_AT_ONCE;
+			last = null;
+		}
+		store.setState({
+			seen: kept,
+			dropped,
+			asked,
+			differ,
+			strangers: strangers.size === now.strangers.size ? now.strangers : strangers,
+			troubles: [...now.troubles, ...troubles].slice(0, MOST_TROUBLES),
+			waiting: queue.length,
+		});
+	};
+	const pump = async () => {
+		if (busy || !hand) return;
+		busy = true;
+		const mine = turn;
+		try {
+			while (queue.length > 0 && mine === turn && hand) {
+				const part = queue.splice(0, AT_ONCE);
+				const pushed = await hand.push(part);
+				if (mine !== turn) return;
+				take(pushed);
+			}
+		} catch (error) {
+			if (mine === turn) store.setState({ failed: error instanceof Error ? error.message : String(error) });
+		} finally {
+			if (mine === turn) busy = false;
+		}
+	};
+	const close = () => {
+		turn++;
+		source?.close();
+		source = null;
+		worker?.terminate();
+		worker = null;
+		hand = null;
+		queue = [];
+		busy = false;
+		base = null;
+		last = null;
+		store.setState(EMPTY, true);
+	};
+	return {
+		store,
+		close,
+		async openFile(file, project) {
+			close();
+			const mine = turn;
+			store.setState({ name: file.name, waiting: 1 });
+			base = new TraceScene(project);
+			try {
+				await hire(project);
+				let n = 0;
+				for await (const text of linesOf(file)) {
+					if (mine !== turn) return;
+					n++;
+					if (n === 1) {
+						await hand?.head(text, project.id);
+						continue;
+					}
+					queue.push({ n, text });
+					if (queue.length >= AT_ONCE) await pump();
+				}
+				await pump();
+				if (mine === turn) store.setState({ waiting: 0, ...(n === 0 ? { failed: 'the file is empty' } : {}) });
+			} catch (error) {
+				if (mine === turn)
+					store.setState({ failed: error instanceof Error ? error.message : String(error), waiting: 0 });
+			}
+		},
+		follow(project) {
+			close();
+			const mine = turn;
+			store.setState({ name: 'The running game', live: true });
+			base = new TraceScene(project);
+			void hire(project).then(() => {
+				if (mine !== turn) return;
+				source = new EventSource(`/api/trace?project=${encodeURIComponent(project.id)}`);
+				source.addEventListener('open', () => store.setState({ heard: true }));
+				source.addEventListener('error', () => store.setState({ heard: false }));
+				source.addEventListener('hello', (event) => {
+					const { lost } = JSON.parse((event as MessageEvent<string>).data) as { lost: number };
+					store.setState({ lost: store.getState().lost + lost, heard: true });
+				});
+				source.addEventListener('lines', (event) => {
+					for (const text of (event as MessageEvent<string>).data.split('\n')) {
+						const space = text.indexOf(' ');
+						queue.push({ n: Number(text.slice(0, space)), text: text.slice(space + 1) });
+					}
+					store.setState({ waiting: queue.length });
+					void pump();
+				});
+			});
+		},
+		pause: (paused) => store.setState({ paused }),
+		async again(project) {
+			const now = store.getState();
+			if (now.name === null || now.failed !== null) return;
+			turn++;
+			const mine = turn;
+			last = null;
+			const { seen } = now;
+			// What is kept no longer was told in the project as it was: its places hold on.
+			base = new TraceScene(project);
+			await hire(project);
+			busy = true;
+			store.setState({ seen: [], asked: 0, differ: 0, troubles: [], strangers: new Set(), waiting: seen.length });
+			try {
+				for (let i = 0; i < seen.length && mine === turn; i += AT_ONCE) {
+					const pushed = await hand?.again(seen.slice(i, i + AT_ONCE).map(({ n, line }) => ({ n, line })));
+					if (mine === turn && pushed) take(pushed);
+				}
+			} finally {
+				if (mine === turn) {
+					busy = false;
+					store.setState({ waiting: queue.length });
+					void pump();
+				}
+			}
+		},
+		standsAt(project, at) {
+			const { seen } = store.getState();
+			if (!last || last.at > at || last.scene.project !== project) {
+				const from = base && base.project === project ? base.copy() : new TraceScene(project);
+				last = { scene: from, at: -1 };
+			}
+			while (last.at < Math.min(at, seen.length - 1)) last.scene.tell((seen[++last.at] as Seen).line);
+			return projectAsTold(last.scene);
+		},
+		lines: () => store.getState().seen.map((s) => s.line),
+	};
+}
+
+/** The lines of a file, without reading it whole. */
+async function* linesOf(file: File): AsyncGenerator<string> {
+	const reader = file.stream().pipeThrough(new TextDecoderStream('utf-8')).getReader();
+	let rest = '';
+	for (;;) {
+		const { done, value } = await reader.read();
+		if (done) break;
+		const parts = (rest + value).split(/\r?\n/);
+		rest = parts.pop() ?? '';
+		yield* parts;
+	}
+	if (rest !== '') yield rest;
+}

@@ -1,0 +1,215 @@
+// `POST /api/trace`: a running game tells what it saw and took, a line of JSON each; open benches follow by Server-Sent Events.
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+
+/** One body, and one line. */
+const MOST_BODY = 4 * 1024 * 1024;
+const MOST_LINE = 1024 * 1024;
+/** Kept for a bench that comes or comes back: lines, and bytes of all of them. */
+const KEPT_LINES = 5000;
+const KEPT_BYTES = 16 * 1024 * 1024;
+/** Lines and bytes a second, over a window of that. */
+const MOST_RATE = 5000;
+const MOST_BYTES_A_SECOND = 20 * 1024 * 1024;
+const MOST_LISTENERS = 16;
+const MOST_PROJECTS = 16;
+/** What has said nothing for so long is forgotten, and a connection without news is kept open by a comment, milliseconds. */
+const FORGOTTEN = 10 * 60_000;
+const HEARTBEAT = 15_000;
+/** A bench that reads slower than the game writes is let go; it comes back and goes on from the last line it had. */
+const MOST_WAITING = 8 * 1024 * 1024;
+const FORMAT = 'frelk-trace/1';
+const ID = /^[a-z0-9][a-z0-9-]{0,63}$/;
+
+/** A trace under way: the last lines with their numbers, and who follows. */
+class Channel {
+	constructor() {
+		this.lines = [];
+		this.bytes = 0;
+		/** Number of the next line, from 1. */
+		this.next = 1;
+		this.listeners = new Set();
+		this.touched = Date.now();
+	}
+
+	push(texts) {
+		const first = this.next;
+		for (const text of texts) {
+			this.lines.push({ n: this.next++, text });
+			this.bytes += text.length;
+		}
+		while (this.lines.length > KEPT_LINES || this.bytes > KEPT_BYTES) this.bytes -= this.lines.shift().text.length;
+		this.touched = Date.now();
+		for (const listener of this.listeners) this.send(listener, first);
+	}
+
+	/** An event with all lines from a number on; its id is that of the last. */
+	send(response, from) {
+		const lines = this.lines.filter((line) => line.n >= from);
+		const last = lines.at(-1);
+		if (!last) return;
+		if (response.writableLength > MOST_WAITING) return response.destroy();
+		response.write(`id: ${last.n}\nevent: lines\n${lines.map((l) => `data: ${l.n} ${l.text}\n`).join('')}\n`);
+	}
+}
+
+class Wrong extends Error {
+	constructor(status, message, headers = {}) {
+		super(message);
+		this.status = status;
+		this.headers = headers;
+	}
+}
+
+/** @returns the body as text */
+function bodyOf(request) {
+	return new Promise((resolve, reject) => {
+		const parts = [];
+		let size = 0;
+		request.on('data', (part) => {
+			size += part.length;
+			if (size > MOST_BODY) {
+				request.removeAllListeners('data');
+				request.resume();
+				reject(
+					new Wrong(413, `more than ${MOST_BODY / 1024 / 1024} MB at once; send fewer lines`, { Connection: 'close' }),
+				);
+			} else parts.push(part);
+		});
+		request.on('end', () => resolve(Buffer.concat(parts).toString('utf8')));
+		request.on('error', reject);
+		request.on('close', () => reject(new Wrong(499, 'the game left')));
+	});
+}
+
+/** The lines of a body, each held against what a line of a trace is at least. */
+function linesOf(text) {
+	const lines = text.split('\n').filter((line) => line.trim() !== '');
+	return lines.map((raw, i) => {
+		const line = raw.trimEnd();
+		if (line.length > MOST_LINE) throw new Wrong(413, `line ${i + 1} is longer than ${MOST_LINE} characters`);
+		let data;
+		try {
+			data = JSON.parse(line);
+		} catch (error) {
+			throw new Wrong(400, `line ${i + 1} is not JSON: ${error.message}`);
+		}
+		if (typeof data !== 'object' || data === null || (data.format !== FORMAT && typeof data.t !== 'number'))
+			throw new Wrong(400, `line ${i + 1} has neither "t", in seconds, nor "format": "${FORMAT}"`);
+		return { line, head: data.format === FORMAT ? data : null };
+	});
+}
+
+const same = (a, b) => {
+	const [x, y] = [Buffer.from(a), Buffer.from(b)];
+	return x.length === y.length && timingSafeEqual(x, y);
+};
+
+/**
+ * @param app the server
+ * @returns the token a game sends, new at each start unless FRELK_TOKEN says it
+ */
+export function mountTrace(app) {
+	const token = process.env.FRELK_TOKEN || randomBytes(18).toString('base64url');
+	const channels = new Map();
+	let listening = 0;
+	let window = { at: 0, lines: 0, bytes: 0 };
+
+	const channelOf = (project) => {
+		const now = Date.now();
+		for (const [id, channel] of channels)
+			if (channel.listeners.size === 0 && now - channel.touched > FORGOTTEN) channels.delete(id);
+		let channel = channels.get(project);
+		if (!channel) {
+			if (channels.size >= MOST_PROJECTS)
+				throw new Wrong(503, 'too many projects are traced at once', { 'Retry-After': '60' });
+			channel = new Channel();
+			channels.set(project, channel);
+		}
+		return channel;
+	};
+
+	function spend(lines, bytes) {
+		const now = Date.now();
+		if (now - window.at >= 1000) window = { at: now, lines: 0, bytes: 0 };
+		if (window.lines + lines > MOST_RATE || window.bytes + bytes > MOST_BYTES_A_SECOND)
+			throw new Wrong(429, `more than ${MOST_RATE} lines or ${MOST_BYTES_A_SECOND / 1024 / 1024} MB a second`, {
+				'Retry-After': '1',
+			});
+		window.lines += lines;
+		window.bytes += bytes;
+	}
+
+	async function take(request) {
+		const given = /^Bearer (.+)$/.exec(request.headers.authorization ?? '')?.[1] ?? '';
+		if (!same(given, token))
+			throw new Wrong(401, 'send the token that npm start printed: Authorization: Bearer …', {
+				'WWW-Authenticate': 'Bearer',
+				Connection: 'close',
+			});
+		const text = await bodyOf(request);
+		const lines = linesOf(text);
+		const head = lines.find((l) => l.head?.project !== undefined)?.head;
+		const project = head?.project ?? request.query.project;
+		if (typeof project !== 'string' || !ID.test(project))
+			throw new Wrong(
+				400,
+				'say which project: ?project=ID, or {"format":"frelk-trace/1","project":"ID"} as the first line',
+			);
+		const told = lines.filter((l) => l.head === null).map((l) => l.line);
+		spend(told.length, text.length);
+		const channel = channelOf(project);
+		channel.push(told);
+		return { taken: told.length, last: channel.next - 1, listeners: channel.listeners.size };
+	}
+
+	app.post('/api/trace', (request, response) => {
+		take(request).then(
+			(done) => response.json(done),
+			(error) => {
+				if (!(error instanceof Wrong)) console.error(`POST /api/trace: ${error.message}`);
+				if (response.headersSent || response.destroyed) return;
+				response
+					.set(error.headers ?? {})
+					.status(error.status ?? 500)
+					.json({ error: error instanceof Wrong ? error.message : 'internal error' });
+			},
+		);
+	});
+
+	app.get('/api/trace', (request, response) => {
+		const { project } = request.query;
+		if (typeof project !== 'string' || !ID.test(project))
+			return response.status(400).json({ error: 'say which project: ?project=ID' });
+		if (listening >= MOST_LISTENERS)
+			return response.status(503).set('Retry-After', '5').json({ error: 'too many benches follow at once' });
+		let channel;
+		try {
+			channel = channelOf(project);
+		} catch (error) {
+			return response.status(error.status).set(error.headers).json({ error: error.message });
+		}
+		response.writeHead(200, {
+			'Content-Type': 'text/event-stream',
+			'Cache-Control': 'no-store',
+			Connection: 'keep-alive',
+		});
+		const last = Number(request.headers['last-event-id'] ?? request.query.after ?? 0);
+		// A number of another start of the server is none of this one.
+		const after = Number.isInteger(last) && last >= 0 && last < channel.next ? last : 0;
+		const lost = Math.max(0, (channel.lines[0]?.n ?? channel.next) - 1 - after);
+		response.write(`retry: 1000\nevent: hello\ndata: ${JSON.stringify({ last: channel.next - 1, lost })}\n\n`);
+		channel.send(response, after + 1);
+		channel.listeners.add(response);
+		listening++;
+		const beat = setInterval(() => response.write(': still here\n\n'), HEARTBEAT);
+		response.on('close', () => {
+			clearInterval(beat);
+			channel.listeners.delete(response);
+			listening--;
+		});
+	});
+	app.all('/api/trace', (_request, response) =>
+		response.status(405).set('Allow', 'GET, POST').json({ error: 'only POST, and GET to follow' }),
+	);
+	return token;
+}
