@@ -22,6 +22,8 @@ export default defineConfig({
 		baseURL: `http://127.0.0.1:${PORT}`,
 		viewport: { width, height },
 		colorScheme: 'light',
+		// Each test is a new browser, which would fetch all of the application to keep it; one test lets it.
+		serviceWorkers: 'block',
 		// The first walk is for newcomers; one test takes it.
 		storageState: {
 			cookies: [],
@@ -45,7 +47,7 @@ export default defineConfig({
 	webServer: {
 		command: 'node scripts/start.mjs',
 		url: `http://127.0.0.1:${PORT}/`,
-		env: { PORT: String(PORT) },
+		env: { PORT: String(PORT), FRELK_TOKEN: 'e2e-token' },
 		reuseExistingServer: false,
 		timeout: 120_000,
 	},

@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react';
+import { type ComponentType, type ReactNode, useEffect, useState } from 'react';
 import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError } from 'react-router';
 import './styles.css';
 import { Trouble } from './ui/trouble';
@@ -10,6 +10,7 @@ export function Layout({ children }: { children: ReactNode }) {
 				<meta charSet="utf-8" />
 				<meta name="viewport" content="width=device-width, initial-scale=1" />
 				<link rel="icon" href="/mark.svg" type="image/svg+xml" />
+				<link rel="manifest" href="/manifest.webmanifest" />
 				<script src="/theme.js" />
 				<Meta />
 				<Links />
@@ -23,8 +24,28 @@ export function Layout({ children }: { children: ReactNode }) {
 	);
 }
 
+/** Milliseconds after which what is not needed at first is fetched. */
+const SETTLED = 1000;
+
 export default function Root() {
-	return <Outlet />;
+	const [Staying, setStaying] = useState<ComponentType | null>(null);
+	useEffect(() => {
+		const timer = setTimeout(() => {
+			import('./features/staying/staying').then(
+				(module) => setStaying(() => module.default),
+				() => {
+					// Nothing of the work hangs on it.
+				},
+			);
+		}, SETTLED);
+		return () => clearTimeout(timer);
+	}, []);
+	return (
+		<>
+			<Outlet />
+			{Staying && <Staying />}
+		</>
+	);
 }
 
 export function HydrateFallback() {
