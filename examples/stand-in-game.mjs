@@ -50,7 +50,8 @@ function ahead([x, y], moved) {
 		if (!best || at < best.at) best = { id, at };
 	}
 	const wall = WALL.x - width - x;
-	if (y > WALL.low && y < WALL.high && wall > 0 && wall <= LENGTH && (!best || wall < best.at)) best = { id: WALL.id, at: wall };
+	if (y > WALL.low && y < WALL.high && wall > 0 && wall <= LENGTH && (!best || wall < best.at))
+		best = { id: WALL.id, at: wall };
 	return best?.id ?? null;
 }
 
@@ -60,7 +61,11 @@ function lineAt(t) {
 		Object.entries(moved).map(([id, [x, y]]) => [id, { position: [x, y, 0.4], rotation: [0, 0, 0], world: true }]),
 	);
 	const got = ahead(moved.deckhand, moved);
-	return JSON.stringify({ t: Number(t.toFixed(4)), objects, asked: [{ query: 'walk', got: got === null ? null : [got] }] });
+	return JSON.stringify({
+		t: Number(t.toFixed(4)),
+		objects,
+		asked: [{ query: 'walk', got: got === null ? null : [got] }],
+	});
 }
 
 const head = JSON.stringify({ format: 'frelk-trace/1', project: 'deck-from-above', clock: 's' });
@@ -71,7 +76,11 @@ if (live === undefined) {
 } else {
 	const address = new URL('/api/trace?project=deck-from-above', live);
 	const send = async (body) => {
-		const reply = await fetch(address, { method: 'POST', headers: { Authorization: `Bearer ${option('--token')}` }, body });
+		const reply = await fetch(address, {
+			method: 'POST',
+			headers: { Authorization: `Bearer ${option('--token')}` },
+			body,
+		});
 		if (!reply.ok) throw new Error(`${reply.status}: ${(await reply.json()).error}`);
 	};
 	const began = Date.now();

@@ -88,14 +88,17 @@ const watchSchema = part({
 });
 
 const whole = (least: number, most: number) =>
-	z.number().check(({ value, issues }) => {
-		if (!Number.isInteger(value) || value < least || value > most)
-			issues.push({
-				code: 'custom',
-				input: value,
-				message: `must be a whole number from ${least} to ${most}, got ${value}`,
-			});
-	});
+	z
+		.number()
+		.check(({ value, issues }) => {
+			if (!Number.isInteger(value) || value < least || value > most)
+				issues.push({
+					code: 'custom',
+					input: value,
+					message: `must be a whole number from ${least} to ${most}, got ${value}`,
+				});
+		})
+		.meta({ type: 'integer', minimum: least, maximum: most });
 
 export const runSchema = item({
 	id,
@@ -144,7 +147,7 @@ export const effectSchema = item({
 const RUN_EXPECT_KEYS = ['sequence', 'at', 'hits', 'never', 'changes', 'missed'] as const;
 const AT_KEYS = ['selects', 'none', 'tie'] as const;
 
-const runExpectSchema = part({
+export const runExpectSchema = part({
 	sequence: z.array(ref.nullable()).optional(),
 	at: notNegative.optional(),
 	selects: atLeastOne(ref, 'object').optional(),

@@ -214,7 +214,7 @@ export const directionSchema = part({
 
 const layerSet = z.union([z.literal('all'), refs], { error: 'expected "all" or a list of layer ids' });
 
-const conditionSchema = part({
+export const conditionSchema = part({
 	of: oneOf(['target', 'asker', 'scene']),
 	state: name,
 	is: stateValue.optional(),
@@ -346,7 +346,7 @@ export const momentSchema = item({
 });
 
 const EXPECT_KEYS = ['selects', 'none', 'tie', 'off'] as const;
-const expectSchema = part({
+export const expectSchema = part({
 	selects: atLeastOne(ref, 'object').optional(),
 	order: oneOf(['any', 'exact']).optional(),
 	none: z.literal(true).optional(),
@@ -367,7 +367,7 @@ const expectSchema = part({
 		ctx.addIssue({ code: 'custom', path: ['order'], message: '"order" goes with "selects" only' });
 });
 
-const stillCheckSchema = item({
+export const stillCheckSchema = item({
 	id,
 	name: name.optional(),
 	query: ref,

@@ -1,0 +1,211 @@
+/** The formats Frelk reads and prints as JSON Schemas, from the same Zod schemas that read them; published in docs/schemas. */
+import { z } from 'zod';
+import { runCheckSchema, runExpectSchema } from '../project/run-schema';
+import { conditionSchema, expectSchema, FORMAT, projectSchema, RULES, stillCheckSchema } from '../project/schema';
+import { STAGES } from '../query/types';
+import { TRACE_FORMAT, traceHeadSchema, traceLineSchema } from '../trace/schema';
+
+const text = z.string();
+const ids = z.array(text);
+const point = z.tuple([z.number(), z.number(), z.number()]);
+const stage = z.enum(STAGES);
+const rule = z.enum([...RULES, 'stands-for'] as [string, ...string[]]);
+
+const selected = z.strictObject({
+	object: text,
+	through: text.nullable(),
+	shape: text.nullable(),
+	distance: z.number(),
+	point,
+	normal: point.nullable(),
+	assisted: z.boolean(),
+	action: text.nullable(),
+	prompt: text.nullable(),
+	box: z.number().int().nullable(),
+});
+
+const verdict = z.strictObject({
+	object: text,
+	stage,
+	margin: z.number().optional(),
+	beyond: z.number().optional(),
+	layers: ids.optional(),
+	missing: ids.optional(),
+	forbidden: ids.optional(),
+	stance: z.enum(['hostile', 'neutral', 'friendly']).optional(),
+	condition: conditionSchema.optional(),
+	value: z.union([z.boolean(), z.number()]).nullable().optional(),
+	role: z.enum(['solid', 'sensor']).optional(),
+	by: text.optional(),
+	rule: rule.optional(),
+});
+
+const note = z.union([
+	z.strictObject({ code: z.literal('starts-inside'), object: text }),
+	z.strictObject({ code: z.literal('disabled') }),
+	z.strictObject({ code: z.literal('condition'), of: z.enum(['asker', 'scene']), state: text }),
+	z.strictObject({ code: z.literal('waiting'), on: text }),
+	z.strictObject({ code: z.literal('zero-direction') }),
+	z.strictObject({ code: z.literal('contested'), object: text, by: text }),
+]);
+
+const answer = z.strictObject({
+	query: text,
+	status: z.enum(['selected', 'none', 'tie', 'off', 'waiting']),
+	selected: z.array(selected),
+	tied: ids,
+	notes: z.array(note),
+	verdicts: z.array(verdict),
+});
+
+const answers = z.strictObject({
+	format: z.literal('frelk-answers/1'),
+	project: text,
+	moment: text.nullable(),
+	answers: z.array(answer),
+});
+
+const checks = z.strictObject({
+	format: z.literal('frelk-checks/1'),
+	projects: z.array(
+		z.strictObject({
+			project: text,
+			checks: z.array(
+				z.union([
+					z.strictObject({
+						id: text,
+						query: text,
+						moment: text.nullable(),
+						pass: z.boolean(),
+						wanted: expectSchema,
+						got: answer,
+						reason: text,
+					}),
+					z.strictObject({
+						id: text,
+						run: text,
+						watch: text.nullable().optional(),
+						swing: z.number().int().nullable().optional(),
+						moment: text.nullable(),
+						pass: z.boolean(),
+						wanted: runExpectSchema,
+						got: z.unknown(),
+						reason: text,
+					}),
+				]),
+			),
+		}),
+	),
+	passed: z.number().int(),
+	failed: z.number().int(),
+});
+
+const at = { k: z.number().int(), t: z.number() };
+const instead = z.strictObject({
+	object: text,
+	through: text.nullable(),
+	stage,
+	by: text.nullable(),
+	margin: z.number().nullable(),
+});
+const event = z.union([
+	z.strictObject({ ...at, kind: z.enum(['leave', 'enter', 'lose', 'gain']), watch: text, object: text }),
+	z.strictObject({
+		...at,
+		kind: z.literal('choose'),
+		watch: text,
+		selected: ids,
+		tied: ids,
+		instead: instead.nullable(),
+	}),
+	z.strictObject({
+		...at,
+		kind: z.literal('hit'),
+		swing: z.number().int(),
+		object: text,
+		through: text.nullable(),
+		box: z.number().int(),
+	}),
+	z.strictObject({ ...at, kind: z.literal('undecided'), swing: z.number().int(), tied: ids }),
+	z.strictObject({ ...at, kind: z.literal('press'), watch: text, objects: ids }),
+	z.strictObject({
+		...at,
+		kind: z.literal('refused'),
+		action: text,
+		line: z.number().int(),
+		why: z.enum(['no-asker', 'cycle']),
+	}),
+	z.strictObject({ ...at, kind: z.literal('refused'), object: text, why: z.literal('cycle') }),
+	z.strictObject({ kind: z.literal('missed'), watch: text, object: text, after: z.number().int(), t: z.number() }),
+	z.strictObject({
+		kind: z.literal('missed'),
+		swing: z.number().int(),
+		object: text,
+		after: z.number().int(),
+		t: z.number(),
+	}),
+]);
+
+const runs = z.strictObject({
+	format: z.literal('frelk-runs/1'),
+	project: text,
+	runs: z.array(
+		z.strictObject({
+			run: text,
+			steps: z.number().int(),
+			events: z.array(event),
+			watch: z.array(
+				z.strictObject({
+					id: text,
+					changes: z.number().int(),
+					shortest: z.number().nullable(),
+					tied: z.number(),
+					unlike: z.number().int().nullable(),
+				}),
+			),
+			swings: z.array(
+				z.strictObject({ hits: z.number().int(), undecided: z.number().int(), missed: z.number().int() }),
+			),
+		}),
+	),
+});
+
+type JsonSchema = Record<string, unknown>;
+
+const converted = (schema: z.ZodType): JsonSchema =>
+	z.toJSONSchema(schema, { unrepresentable: 'any', io: 'input', reused: 'inline' }) as JsonSchema;
+
+/** A schema within another says no dialect of its own. */
+const inner = (schema: z.ZodType): JsonSchema => {
+	const { $schema: _, ...rest } = converted(schema);
+	return rest;
+};
+
+function titled(schema: JsonSchema, title: string, description: string): JsonSchema {
+	const { $schema, ...rest } = schema;
+	return { $schema, title, description, ...rest };
+}
+
+/**
+ * @returns each format's schema by the name of its file: draft 2020-12. What a schema cannot say (that ids are declared, that nothing
+ * hangs on itself) `frelk validate` says
+ */
+export function jsonSchemas(): Record<'project' | 'answers' | 'checks' | 'runs' | 'trace', JsonSchema> {
+	const project = converted(projectSchema);
+	(project.properties as Record<string, JsonSchema>).checks = {
+		type: 'array',
+		items: { anyOf: [inner(stillCheckSchema), inner(runCheckSchema)] },
+	};
+	const dialect = { $schema: project.$schema };
+	return {
+		project: titled(project, FORMAT, 'A project file: a scene, the queries asked of it, moments, runs and checks.'),
+		answers: titled(converted(answers), 'frelk-answers/1', 'What frelk answer --json prints.'),
+		checks: titled(converted(checks), 'frelk-checks/1', 'What frelk check --json and POST /api/check print.'),
+		runs: titled(converted(runs), 'frelk-runs/1', 'What frelk run --json prints.'),
+		trace: titled(
+			{ ...dialect, anyOf: [inner(traceHeadSchema), inner(traceLineSchema)] },
+			TRACE_FORMAT,
+			'One line of a trace: its first, which names the format, or what the game saw and took at a time.',
+		),
+	};
+}
