@@ -1,4 +1,5 @@
 // Takes the pictures in docs/screenshots from the demo data. Run while the application serves: node scripts/screenshots.mjs [address]
+import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
@@ -85,5 +86,30 @@ await picture('import-failing', 'light', '/', async (page) => {
 		buffer: Buffer.from(JSON.stringify(broken)),
 	});
 	await page.getByRole('alert', { name: 'Import' }).waitFor();
+});
+const game = execFileSync(process.execPath, [join(root, 'examples/stand-in-game.mjs')]);
+await picture('trace-light', 'light', '/p/deck-from-above/time', async (page) => {
+	await page
+		.getByLabel('Trace to open')
+		.setInputFiles({ name: 'deck.trace.jsonl', mimeType: 'application/jsonl', buffer: game });
+	await page.getByText('87 differ').first().waitFor();
+	await page.getByRole('button', { name: 'Next difference' }).click();
+	await page.waitForTimeout(800);
+	await page.getByRole('tab', { name: 'Differences' }).click();
+});
+await picture('level-light', 'light', '/', async (page) => {
+	await page.getByLabel('Project files to import').setInputFiles(join(root, 'examples/rope-yard.gltf'));
+	await page.getByRole('button', { name: 'Add a rule' }).click();
+	await page.getByLabel('Rule 1: what it matches').fill('*_trigger');
+	await page.getByLabel('Rule 1: layer').fill('zones');
+	await page.getByLabel('Rule 1: tags').fill('zone');
+	await page.getByLabel('Rule 1: role').selectOption('sensor');
+	await page.getByRole('button', { name: 'Add a rule' }).click();
+	await page.getByLabel('Rule 2: what it matches').fill('Crate_*');
+	await page.getByLabel('Rule 2: layer').fill('cargo');
+	await page.getByLabel('Rule 2: shape').selectOption('box');
+	await page.waitForTimeout(1500);
+	await page.getByRole('button', { name: /Barrel_02/ }).click();
+	await page.waitForTimeout(800);
 });
 await browser.close();

@@ -2,6 +2,7 @@
 import { Marked } from 'marked';
 import { Link, useNavigate } from 'react-router';
 import checks from '../../../../docs/guide/checks.md?raw';
+import levels from '../../../../docs/guide/levels.md?raw';
 import guide from '../../../../docs/guide/README.md?raw';
 import words from '../../../../docs/guide/words.md?raw';
 import { ThemeSwitch } from '../../ui/theme-switch';
@@ -24,6 +25,7 @@ const anchorOf = (text: string): string =>
 /** Pages of the guide are one page here: where each begins. */
 const PAGES: Record<string, string> = {
 	'checks.md': '#from-a-question-to-a-check-on-your-build-server',
+	'levels.md': '#levels-in-answers-out',
 	'words.md': '#words',
 };
 
@@ -50,10 +52,13 @@ const marked = new Marked({
 	},
 });
 
-/** Both pages, without the title of the first and its list of chapters, which stands at the side. */
+/** All pages, without the title of the first and its list of chapters, which stands at the side. */
 const html = (() => {
 	const [, ...parts] = guide.split(/^(?=## )/m);
-	return (marked.parse(parts.join('')) as string) + (marked.parse(checks) as string) + (marked.parse(words) as string);
+	return (
+		(marked.parse(parts.join('')) as string) +
+		[checks, levels, words].map((page) => marked.parse(page) as string).join('')
+	);
 })();
 
 export function Guide() {
