@@ -1,6 +1,17 @@
 /** A project's text to the outcome of its checks, as the server answers it. */
-import { activeChecks, checkRuns, formatPath, isOn, oneLine, readBytes, runChecks, runChecksIn } from '@frelk/core';
-import { inFileOrder, printedRun } from './results';
+import {
+	activeChecks,
+	checkMaps,
+	checkRuns,
+	formatPath,
+	isOn,
+	mapChecksIn,
+	oneLine,
+	readBytes,
+	runChecks,
+	runChecksIn,
+} from '@frelk/core';
+import { inFileOrder, printedResult } from './results';
 
 /** What the server answers: an HTTP status and the text of a JSON body. */
 export interface Reply {
@@ -25,20 +36,21 @@ export function checkBytes(bytes: Uint8Array): Reply {
 		);
 	}
 	const { project } = reading;
-	if (activeChecks(project).length + runChecksIn(project).filter(isOn).length === 0)
+	if (activeChecks(project).length + [...runChecksIn(project), ...mapChecksIn(project)].filter(isOn).length === 0)
 		return refused('there is no check to run');
 	const checks = inFileOrder({
 		project: project.id,
 		of: project,
 		checks: runChecks(project),
 		runs: checkRuns(project),
+		maps: checkMaps(project),
 	});
 	const failed = checks.filter((c) => !c.pass).length;
 	return {
 		status: 200,
 		body: JSON.stringify({
 			format: 'frelk-checks/1',
-			projects: [{ project: project.id, checks: checks.map((c) => ('run' in c ? printedRun(c) : c)) }],
+			projects: [{ project: project.id, checks: checks.map(printedResult) }],
 			passed: checks.length - failed,
 			failed,
 		}),

@@ -3,6 +3,7 @@ import {
 	activeChecks,
 	type Check,
 	type CheckResult,
+	checkMaps,
 	checkRuns,
 	csvReport,
 	decodeUtf8,
@@ -12,6 +13,8 @@ import {
 	isOn,
 	isStill,
 	junitXml,
+	type MapCheck,
+	mapChecksIn,
 	markdownReport,
 	oneLine,
 	type Project,
@@ -30,7 +33,7 @@ import {
 } from '@frelk/core';
 import { type Io, load, replaceFile, type Source, UsageError, write } from './files';
 import { indented } from './json';
-import { inFileOrder, printedRun } from './results';
+import { inFileOrder, printedResult, subjectOf } from './results';
 
 export interface CheckOptions {
 	moment?: string;
@@ -60,8 +63,9 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 		project,
 		checks: choose(project, options),
 		runs: chooseRuns(project, options),
+		maps: chooseMaps(project, options),
 	}));
-	const none = chosen.every((c) => c.checks.length + c.runs.length === 0);
+	const none = chosen.every((c) => c.checks.length + c.runs.length + c.maps.length === 0);
 	if (options.only !== undefined && none) {
 		const ids = loaded.flatMap(({ project }) => (project.checks ?? []).map((c) => c.id));
 		throw new UsageError(`no check "${options.only}"${didYouMean(options.only, ids)}`);
@@ -73,29 +77,32 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	let place = 0;
 	// Shards deal the checks out one by one over all files, so that they come out alike in size.
 	const mine = () => shard === null || place++ % shard.of === shard.index - 1;
-	const suites: SuiteResult[] = chosen.map(({ project, checks, runs }) => ({
+	const suites: SuiteResult[] = chosen.map(({ project, checks, runs, maps }) => ({
 		project: project.id,
 		of: project,
 		checks: run(io, project, checks.filter(mine), options.json !== true),
 		runs: checkRuns(project, runs.filter(mine), (done, of) =>
 			io.doing(`${project.id}: step ${done} of ${of} of its runs`),
 		),
+		maps: checkMaps(project, maps.filter(mine), (map, done, of) =>
+			io.doing(`${project.id}: row ${done} of ${of} of the map ${map}`),
+		),
 	}));
 	io.doing('writing the reports');
-	const all = suites.flatMap((s): { pass: boolean }[] => [...s.checks, ...(s.runs ?? [])]);
+	const all = suites.flatMap((s): { pass: boolean }[] => [...s.checks, ...(s.runs ?? []), ...(s.maps ?? [])]);
 	const failed = all.filter((c) => !c.pass).length;
 	if (options.junit !== undefined) await write(options.junit, junitXml(suites));
 	if (options.csv !== undefined) await write(options.csv, csvReport(suites));
 	if (options.markdown !== undefined) await write(options.markdown, markdownReport(suites));
 	if (options.html !== undefined && loaded[0] && suites[0])
-		await write(options.html, htmlReport(loaded[0].project, suites[0].checks, suites[0].runs));
+		await write(options.html, htmlReport(loaded[0].project, suites[0].checks, suites[0].runs, suites[0].maps));
 	if (options.update) return await update(io, loaded, suites);
 	if (options.json) printJson(io, suites, all.length - failed, failed);
 	else {
 		const red = (text: string) => (io.colour ? `\u001b[31m${text}\u001b[0m` : text);
 		for (const suite of suites)
 			for (const c of inFileOrder(suite)) {
-				const where = `${suite.project}  ${'run' in c ? c.run : c.query}${c.moment === null ? '' : ` at ${c.moment}`}  ${c.id}`;
+				const where = `${suite.project}  ${subjectOf(c)}${c.moment === null ? '' : ` at ${c.moment}`}  ${c.id}`;
 				io.out(c.pass ? `holds  ${where}\n` : `${red('fails')}  ${where}: ${c.reason}\n`);
 			}
 		io.out(`${all.length - failed} hold, ${failed} fail\n`);
@@ -120,7 +127,7 @@ function printJson(io: Io, suites: readonly SuiteResult[], passed: number, faile
 		io.out(`${i === 0 ? '' : ','}\n    {\n      "project": ${JSON.stringify(suite.project)},\n      "checks": [`);
 		const results = inFileOrder(suite);
 		results.forEach((result, k) => {
-			io.out(`${k === 0 ? '' : ','}\n        ${indented('run' in result ? printedRun(result) : result, 8)}`);
+			io.out(`${k === 0 ? '' : ','}\n        ${indented(printedResult(result), 8)}`);
 		});
 		io.out(`${results.length > 0 ? '\n      ' : ''}]\n    }`);
 	});
@@ -146,6 +153,11 @@ async function update(io: Io, loaded: readonly Source[], suites: readonly SuiteR
 			}
 			io.out(`wants  ${project.id}  ${result.id}: ${wordsOfRunWanted(result.wanted)} → ${wordsOfRunWanted(next)}\n`);
 			wanted.set(place, next);
+		}
+		for (const result of suites[i]?.maps ?? []) {
+			if (result.pass) continue;
+			left++;
+			io.out(`stays  ${project.id}  ${result.id}: ${result.reason}\n`);
 		}
 		for (const result of suites[i]?.checks ?? []) {
 			const place = places.get(result.id);
@@ -191,6 +203,16 @@ function chooseRuns(project: Project, options: CheckOptions): RunCheck[] {
 		(c) =>
 			isOn(c) &&
 			(options.moment === undefined || moments.get(c.run) === options.moment) &&
+			(options.only === undefined || c.id === options.only),
+	);
+}
+
+function chooseMaps(project: Project, options: CheckOptions): MapCheck[] {
+	const moments = new Map((project.maps ?? []).map((m) => [m.id, m.moment]));
+	return mapChecksIn(project).filter(
+		(c) =>
+			isOn(c) &&
+			(options.moment === undefined || moments.get(c.map) === options.moment) &&
 			(options.only === undefined || c.id === options.only),
 	);
 }

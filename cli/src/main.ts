@@ -54,6 +54,15 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--trace <file>', 'write one run as a trace, as a game would tell it')
 		.action(async (file: string, options) => done(await runThroughs(io, file, options)));
 	frelk
+		.command('map')
+		.description('Ask a query over a grid: every cursor position, every place to stand, every direction.')
+		.argument('<file>', 'a project file, or -')
+		.option('--map <id>', 'only this map; may be given several times', collect, [])
+		.option('--json', 'print JSON to standard output and nothing else there')
+		.option('--csv <file>', 'write a table of all cells to a file')
+		.option('--png <file>', 'draw one map into a file')
+		.action(async (file: string, options) => done(await (await import('./map')).maps(io, file, options)));
+	frelk
 		.command('replay')
 		.description('Go through a trace of the running game, and say where it took another object than Frelk selects.')
 		.argument('<file>', 'a project file, or -')

@@ -4,9 +4,24 @@ export { activeChecks, type CheckResult, failureOf, runChecks, wordsOfGot, words
 export { expectationOf, updatedExpectation } from './checks/expect';
 export { type Firmness, type Nudge, type Robustness, robustnessOf } from './checks/robustness';
 export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer } from './checks/survey';
+export { CELL, MapAsker } from './map/ask';
+export type { MapFigures, NeverFigures, ObjectFigures } from './map/figures';
+export {
+	askMap,
+	askRows,
+	checkMaps,
+	joinedParts,
+	judgeMap,
+	type MapCheckResult,
+	type MapPart,
+	type MapResult,
+	resultOf,
+	wordsOfMapWanted,
+} from './map/map';
 export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
-export { isOn, isStill, runChecksIn, stillChecks } from './project/check-kinds';
+export { isOn, isStill, mapChecksIn, runChecksIn, stillChecks } from './project/check-kinds';
 export { describe, oneLine } from './project/describe';
+export { type MapGrid, mapGrid } from './project/map-grid';
 export {
 	applyChanges,
 	type Change as ProjectChange,
@@ -36,11 +51,14 @@ export type {
 	Effect,
 	Expect,
 	LikeShape,
+	MapCheck,
+	MapExpect,
 	Moment,
 	Overlay,
 	Project,
 	Query,
 	QueryKind,
+	QueryMap,
 	QueryOf,
 	Rule,
 	RuleName,

@@ -1,12 +1,12 @@
 /** The results of the checks, and which of them an edit can have turned. */
-import { activeChecks, type CheckResult, type Project, type RunCheckResult } from '@frelk/core';
+import { activeChecks, type CheckResult, type MapCheckResult, type Project, type RunCheckResult } from '@frelk/core';
 import { chainsOf } from './derived';
 
 export interface CheckState {
 	project: Project;
 	results: readonly CheckResult[];
 	/** Those of runs. */
-	overTime: readonly RunCheckResult[];
+	overTime: readonly (RunCheckResult | MapCheckResult)[];
 	/** Of both kinds. */
 	hold: number;
 	fail: number;
@@ -16,7 +16,7 @@ export interface CheckState {
 export function summed(
 	project: Project,
 	results: readonly CheckResult[],
-	overTime: readonly RunCheckResult[] = [],
+	overTime: readonly (RunCheckResult | MapCheckResult)[] = [],
 ): CheckState {
 	const byQuery = new Map<string, { hold: number; fail: number }>();
 	let hold = 0;

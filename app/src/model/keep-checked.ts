@@ -1,6 +1,6 @@
 /** The checks, run anew in a worker shortly after each change: a drag is never held up by them. */
-import { activeChecks, isOn, runChecksIn as runChecks } from '@frelk/core';
-import { checksIn, runChecksIn } from '../workers/client';
+import { activeChecks, isOn, mapChecksIn, runChecksIn } from '@frelk/core';
+import { checksIn, otherChecksIn } from '../workers/client';
 import { affectedChecks, type CheckState, summed } from './check-results';
 import type { BenchStore } from './store';
 
@@ -16,7 +16,7 @@ export function keepChecked(store: BenchStore, done: (state: CheckState) => void
 		cancel();
 		const { project, checked: state, setChecked } = store.getState();
 		const active = activeChecks(project);
-		const timed = runChecks(project).filter(isOn);
+		const timed = [...runChecksIn(project), ...mapChecksIn(project)].filter(isOn);
 		if (active.length === 0 && timed.length === 0) return setChecked(null);
 		const affected = affectedChecks(state?.project ?? null, project);
 		const kept = new Map(state?.results.map((r) => [r.id, r]));
@@ -31,7 +31,7 @@ export function keepChecked(store: BenchStore, done: (state: CheckState) => void
 				setChecked(next);
 				return done(next);
 			}
-			// Those of runs take longer: until then they stand as they stood.
+			// Those of runs and maps take longer: until then they stand as they stood.
 			const ids = new Set(timed.map((c) => c.id));
 			setChecked(
 				summed(
@@ -40,7 +40,7 @@ export function keepChecked(store: BenchStore, done: (state: CheckState) => void
 					(state?.overTime ?? []).filter((r) => ids.has(r.id)),
 				),
 			);
-			const over = runChecksIn(project);
+			const over = otherChecksIn(project);
 			cancel = over.cancel;
 			over.done.then((results) => {
 				const next = summed(project, still, results);

@@ -1,6 +1,7 @@
 /** Jobs given to a worker: each can be cancelled, and tells how far it is. */
 import type {
 	CheckResult,
+	MapCheckResult,
 	Project,
 	QuickAnswer,
 	Reading,
@@ -82,8 +83,10 @@ export const runIn = (
 	progress: (done: number) => void = none,
 ): Job<{ result: RunResult; standing: Standing[] }> =>
 	start((heavy) => heavy.run(textOf(project), id, proxy(progress)));
-export const runChecksIn = (project: Project, progress: (done: number) => void = none): Job<RunCheckResult[]> =>
-	start((heavy) => heavy.runChecks(textOf(project), proxy(progress)));
+export const otherChecksIn = (
+	project: Project,
+	progress: (done: number) => void = none,
+): Job<(RunCheckResult | MapCheckResult)[]> => start((heavy) => heavy.otherChecks(textOf(project), proxy(progress)));
 export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> =>
 	start((heavy) => heavy.tryOut(text));
 export const pictureIn = (text: string): Job<ReturnType<typeof pictureOfText>> => start((heavy) => heavy.picture(text));

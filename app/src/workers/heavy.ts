@@ -4,7 +4,9 @@ import {
 	answersAt,
 	buildWorld,
 	type CheckResult,
+	checkMaps,
 	checkRuns,
+	type MapCheckResult,
 	type Project,
 	type QuickAnswer,
 	type Reading,
@@ -62,9 +64,10 @@ const heavy = {
 		const result = runThrough(project, run, { progress, standing: (one) => void standing.push(one) });
 		return { result, standing };
 	},
-	/** All checks of runs. */
-	runChecks(text: string, progress: (done: number) => void): RunCheckResult[] {
-		return checkRuns(opened(text), undefined, progress);
+	/** All checks of runs and of maps. */
+	otherChecks(text: string, progress: (done: number) => void): (RunCheckResult | MapCheckResult)[] {
+		const project = opened(text);
+		return [...checkRuns(project, undefined, progress), ...checkMaps(project)];
 	},
 	/** How far each check may be nudged before its answer changes. */
 	robustness(text: string, ids: readonly string[], progress: (done: number) => void): Robustness[] {

@@ -32,4 +32,5 @@ export const MOST_ENTRIES: readonly { path: readonly string[]; most: number; wha
 	{ path: ['queries'], most: 1000, what: 'queries' },
 	{ path: ['moments'], most: 1000, what: 'moments' },
 	{ path: ['checks'], most: 100_000, what: 'checks' },
+	{ path: ['maps'], most: 1000, what: 'maps' },
 ];

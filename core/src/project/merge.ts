@@ -152,7 +152,7 @@ function reordered(list: readonly unknown[], order: readonly string[]): unknown[
 
 /** A thing both sides made under one id: ours goes by another. */
 export interface Renaming {
-	kind: Kind | 'check' | 'run';
+	kind: Kind | 'check' | 'run' | 'map';
 	from: string;
 	to: string;
 }
@@ -180,6 +180,7 @@ const LISTS: { kind: Renaming['kind']; of: (p: Project) => { id: string }[] | un
 	{ kind: 'moment', of: (p) => p.moments },
 	{ kind: 'check', of: (p) => p.checks },
 	{ kind: 'run', of: (p) => p.runs },
+	{ kind: 'map', of: (p) => p.maps },
 ];
 
 /** @returns the project with a thing and all that names it under another id */
@@ -187,7 +188,9 @@ export function renamed(project: Project, { kind, from, to }: Renaming): Project
 	const list = LISTS.find((l) => l.kind === kind);
 	if (!list?.of(project)?.some((entry) => entry.id === from)) return project;
 	const next: Project =
-		kind === 'check' || kind === 'run' ? structuredCopy(project) : replaceUses(project, kind, from, to);
+		kind === 'check' || kind === 'run' || kind === 'map'
+			? structuredCopy(project)
+			: replaceUses(project, kind, from, to);
 	const entry = list.of(next)?.find((e) => e.id === from);
 	if (entry) entry.id = to;
 	return next;
@@ -257,7 +260,18 @@ export function wordsOfChange({ path, order }: Change, project: Project): string
 	return what === '' ? (thing.name ?? thing.id) : `${thing.name ?? thing.id}: ${what}`;
 }
 
-const THINGS = new Set(['layers', 'tags', 'sides', 'objects', 'cameras', 'queries', 'moments', 'checks', 'runs']);
+const THINGS = new Set([
+	'layers',
+	'tags',
+	'sides',
+	'objects',
+	'cameras',
+	'queries',
+	'moments',
+	'checks',
+	'runs',
+	'maps',
+]);
 
 /** Whether a change takes away a whole thing. */
 const takesAway = ({ path, value, order }: Change): boolean =>

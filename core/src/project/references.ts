@@ -43,6 +43,7 @@ export function checkReferences(
 	};
 	unique(project.checks ?? [], ['checks'], 'check', problems);
 	unique(project.runs ?? [], ['runs'], 'run-through', problems);
+	unique(project.maps ?? [], ['maps'], 'map', problems);
 
 	const need = (kind: keyof Names, id: string | null | undefined, path: Path) => {
 		if (id === undefined || id === null) return;
@@ -256,6 +257,13 @@ export function checkReferences(
 		});
 	});
 
+	(project.maps ?? []).forEach((map, i) => {
+		const path: Path = ['maps', i];
+		need('query', map.query, [...path, 'query']);
+		need('moment', map.moment, [...path, 'moment']);
+		needAll('layer', map.clear?.layers, [...path, 'clear', 'layers']);
+	});
+
 	(project.checks ?? []).forEach((check, i) => {
 		const path: Path = ['checks', i];
 		if ('run' in check) {
@@ -281,6 +289,14 @@ export function checkReferences(
 			(expect.sequence ?? []).forEach((id, j) => {
 				need('object', id, [...path, 'expect', 'sequence', j]);
 			});
+			return;
+		}
+		if ('map' in check) {
+			const ids = (project.maps ?? []).map((m) => m.id);
+			if (!ids.includes(check.map))
+				problems.add([...path, 'map'], () => `no map ${quoted(check.map)}${didYouMean(check.map, ids)}`);
+			need('object', check.expect.object, [...path, 'expect', 'object']);
+			needAll('object', check.expect.never, [...path, 'expect', 'never']);
 			return;
 		}
 		need('query', check.query, [...path, 'query']);

@@ -1,6 +1,7 @@
 /** What depends on more than one field: the kind of scene, sizes that must fit, and which parts go together in a query. */
 import { buildPolygon, hasVolume } from '../geometry/hull';
 import { MOST_STEPS } from './bounds';
+import { MOST_ANSWERS, mapGrid } from './map-grid';
 import { applyMoment } from './moment';
 import type { Path, Problems } from './problems';
 import { checkParentsAtMoments } from './references';
@@ -104,6 +105,7 @@ export function checkRules(project: Project, problems: Problems): void {
 			if (flat && overlay.rotation?.some((v) => v !== 0))
 				say([...path, 'cameras', id, 'rotation'], 'in a flat scene a camera has no rotation of its own');
 	});
+	checkMaps(project, flat, say);
 	(project.runs ?? []).forEach((run, i) => {
 		const path: Path = ['runs', i];
 		const last = Math.floor(run.duration / run.step + 1e-9);
@@ -234,4 +236,33 @@ function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, m
 		if (query.assist?.by === 'angle')
 			say([...path, 'assist', 'by'], 'a flat pick looks straight down; use "pixels" or "distance"');
 	}
+}
+
+/** A map asks what its query can be asked, and no more than so many answers. */
+function checkMaps(project: Project, flat: boolean, say: (path: Path, message: string) => void): void {
+	const queries = new Map(project.queries.map((q) => [q.id, q]));
+	(project.maps ?? []).forEach((map, i) => {
+		const path: Path = ['maps', i];
+		const query = queries.get(map.query);
+		if (!query) return;
+		if (map.kind === 'cursor' && query.kind !== 'pick')
+			say([...path, 'query'], `a map of cursor positions asks a pick; "${query.id}" is a ${query.kind}`);
+		if (map.kind === 'floor' && query.asker === undefined)
+			say([...path, 'query'], `a floor map moves the asker; "${query.id}" has none`);
+		if (map.kind === 'floor' && flat && map.y !== undefined)
+			say([...path, 'y'], 'belongs to scenes in space: in a flat one the asker keeps its depth');
+		if (map.kind === 'aim' && flat) say([...path, 'kind'], 'a map of directions belongs to scenes in space');
+		if (map.kind === 'aim' && !((query.kind === 'ray' || query.kind === 'sweep') && query.aim?.along !== undefined))
+			say(
+				[...path, 'query'],
+				`a map of directions asks a ray or sweep that aims along a direction; "${query.id}" does not`,
+			);
+		const grid = mapGrid(project, map);
+		const answers = grid ? grid.columns * grid.rows * grid.headings : 0;
+		if (answers > MOST_ANSWERS)
+			say(
+				path,
+				`has ${answers} answers; at most ${MOST_ANSWERS.toLocaleString('en')} are allowed: make its steps wider`,
+			);
+	});
 }

@@ -7,6 +7,7 @@
  */
 import { z } from 'zod';
 import { MOST_COORDINATE, MOST_DISTANCE, MOST_NOTES, MOST_NUMBER, MOST_SIZE } from './bounds';
+import { mapCheckSchema, mapSchema } from './map-schema';
 import { effectSchema, runCheckSchema, runSchema } from './run-schema';
 import { atLeastOne, id, item, oneOf, overlaySchema, part, ref, unionError } from './schema-parts';
 import {
@@ -375,14 +376,17 @@ export const stillCheckSchema = item({
 	expect: expectSchema,
 });
 
-/** A check of a query or of a run: which one is told by the key it has. */
+/** A check of a query, of a run or of a map: which one is told by the key it has. */
 const checkSchema = z.unknown().transform((value, ctx) => {
-	const form = typeof value === 'object' && value !== null && 'run' in value ? runCheckSchema : stillCheckSchema;
+	const has = (key: string) => typeof value === 'object' && value !== null && key in value;
+	const form = has('run') ? runCheckSchema : has('map') ? mapCheckSchema : stillCheckSchema;
 	const parsed = form.safeParse(value);
 	if (parsed.success) return parsed.data;
 	for (const issue of parsed.error.issues) ctx.issues.push({ ...issue, input: value } as never);
 	return z.NEVER;
-}) as unknown as z.ZodType<z.infer<typeof stillCheckSchema> | z.infer<typeof runCheckSchema>>;
+}) as unknown as z.ZodType<
+	z.infer<typeof stillCheckSchema> | z.infer<typeof runCheckSchema> | z.infer<typeof mapCheckSchema>
+>;
 
 export const projectSchema = item({
 	format: z.literal(FORMAT, {
@@ -397,6 +401,7 @@ export const projectSchema = item({
 	checks: z.array(checkSchema).optional(),
 	runs: z.array(runSchema).optional(),
 	effects: z.array(effectSchema).optional(),
+	maps: z.array(mapSchema).optional(),
 });
 
 /** A project file: a scene, the queries asked of it, moments, and checks. Lengths in metres, angles in degrees. */
@@ -443,8 +448,14 @@ export type Overlay = z.infer<typeof overlaySchema>;
 export type Check = z.infer<typeof stillCheckSchema>;
 /** What a watch entry or a swing of a run should do. */
 export type RunCheck = z.infer<typeof runCheckSchema>;
-/** A check of either kind. */
-export type AnyCheck = Check | RunCheck;
+/** What a map should show. */
+export type MapCheck = z.infer<typeof mapCheckSchema>;
+/** A check of any kind. */
+export type AnyCheck = Check | RunCheck | MapCheck;
+/** What is expected of a map. */
+export type MapExpect = MapCheck['expect'];
+/** A query asked over a grid: cursor positions, places to stand, or directions. */
+export type QueryMap = z.infer<typeof mapSchema>;
 /** What is expected of a run. */
 export type RunExpect = RunCheck['expect'];
 /** A run-through: what moves and is pressed over a time, and which queries are watched meanwhile. */

@@ -28,6 +28,7 @@ export function wordsOfUse(project: Project, path: Path): string {
 		moments: project.moments,
 		checks: project.checks,
 		runs: project.runs,
+		maps: project.maps,
 	};
 	const item = typeof at === 'number' ? lists[String(head)]?.[at] : undefined;
 	const words = rest.filter((step) => typeof step === 'string' && step !== 'selects' && step !== 'expect').join(' ');
@@ -39,6 +40,7 @@ export function wordsOfUse(project: Project, path: Path): string {
 			moments: 'moment ',
 			checks: 'check ',
 			runs: 'run-through ',
+			maps: 'map ',
 			cameras: 'camera ',
 			tags: 'tag ',
 		}[String(head)] ?? '';
@@ -103,6 +105,31 @@ function removeFromRun(next: Project, path: Path, id: string, dropped: Set<unkno
 	}
 }
 
+/** Takes a reference out of a map, or marks the map that cannot do without it. */
+function removeFromMap(next: Project, path: Path, id: string, dropped: Set<unknown>): void {
+	const map = next.maps?.[path[1] as number];
+	if (!map) return;
+	if (path[2] === 'query') dropped.add(map);
+	else if (path[2] === 'moment') delete map.moment;
+	else if (map.clear && map.clear.layers !== 'all') {
+		map.clear.layers = map.clear.layers.filter((layer) => layer !== id);
+		if (map.clear.layers.length === 0) delete map.clear;
+	}
+}
+
+/** Takes out the maps that were marked, with the checks of them. */
+function tidyMaps(next: Project, dropped: ReadonlySet<unknown>, gone: string[]): void {
+	const lost = new Set((next.maps ?? []).filter((m) => dropped.has(m)).map((m) => m.id));
+	if (lost.size === 0) return;
+	for (const map of next.maps ?? []) if (lost.has(map.id)) gone.push(`map ${map.name ?? map.id}`);
+	next.maps = next.maps?.filter((m) => !lost.has(m.id));
+	next.checks = next.checks?.filter((check) => {
+		const stays = !('map' in check) || !lost.has(check.map);
+		if (!stays) gone.push(`check ${check.name ?? check.id}`);
+		return stays;
+	});
+}
+
 /** Takes out what was marked, with the presses and checks on it; swings that move up take their checks along. */
 function tidyRuns(next: Project, dropped: ReadonlySet<unknown>, gone: string[]): void {
 	for (const effect of next.effects ?? [])
@@ -120,7 +147,7 @@ function tidyRuns(next: Project, dropped: ReadonlySet<unknown>, gone: string[]):
 		if (run.swings) run.swings = run.swings.filter((swing) => !dropped.has(swing));
 		if (lost.size === 0 && !places.includes(false)) continue;
 		next.checks = next.checks?.filter((check) => {
-			if (isStill(check) || check.run !== run.id) return true;
+			if (!('run' in check) || check.run !== run.id) return true;
 			const { swing } = check;
 			const stays = swing === undefined ? !lost.has(check.watch ?? '') : places[swing] === true;
 			if (!stays) gone.push(`check ${check.name ?? check.id}`);
@@ -174,6 +201,7 @@ export function removeReferences(project: Project, kind: Kind, id: string, gone:
 			else if (part === 'sight' && sub === 'from') delete query.sight?.from;
 			else further.push(['query', query.id]);
 		} else if (head === 'runs') removeFromRun(next, path, id, dropped);
+		else if (head === 'maps') removeFromMap(next, path, id, dropped);
 		else if (head === 'effects') {
 			const line = next.effects?.[k as number]?.do[path[3] as number];
 			if (!line) continue;
@@ -187,6 +215,7 @@ export function removeReferences(project: Project, kind: Kind, id: string, gone:
 		else delete at[last];
 	}
 	tidyRuns(next, dropped, gone);
+	tidyMaps(next, dropped, gone);
 	if (stances.size > 0) next.scene.stances = next.scene.stances?.filter((s) => !stances.has(s));
 	if (checks.size > 0) {
 		for (const check of next.checks ?? []) if (checks.has(check.id)) gone.push(`check ${check.name ?? check.id}`);

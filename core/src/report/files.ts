@@ -1,16 +1,18 @@
 /** Check results for people: a table for spreadsheets, a summary for a pull request, a page to print with pictures of what fails. */
 
 import { type CheckResult, failureOf, wordsOfGot, wordsOfWanted } from '../checks/check';
+import type { MapCheckResult } from '../map/map';
 import { oneLine } from '../project/describe';
 import { differencesOf } from '../project/record';
 import type { Project } from '../project/schema';
 import { escapeMarkup } from '../project/text';
 import { STAGES, type Stage, type Verdict } from '../query/types';
 import { anyTagsOf, type Naming, STAGE_WORDS, wordsOfVerdict } from '../query/words';
-import { type RunCheckResult, wordsOfRunWanted } from '../run/check';
+import type { RunCheckResult } from '../run/check';
 import { buildWorld, type World } from '../world/world';
 import type { SuiteResult } from './junit';
 import { namedWithIds, reasonOf } from './named';
+import { otherResults } from './others';
 import { picturesOf } from './picture';
 import { sentenceOf, wordsOfDifference } from './sentence';
 
@@ -19,18 +21,10 @@ const cell = (text: string): string => (/[",\n\r]/.test(text) ? `"${text.replace
 /** Comma-separated, a header line first, lines ended as RFC 4180 has them. */
 export function csvReport(suites: readonly SuiteResult[]): string {
 	const rows = [['project', 'check', 'query', 'moment', 'outcome', 'wanted', 'got', 'reason']];
-	for (const { project, checks, runs = [] } of suites) {
-		for (const c of runs)
-			rows.push([
-				project,
-				c.id,
-				c.run,
-				c.moment ?? '',
-				c.pass ? 'holds' : 'fails',
-				wordsOfRunWanted(c.wanted),
-				JSON.stringify(c.got),
-				c.reason,
-			]);
+	for (const suite of suites) {
+		const { project, checks } = suite;
+		for (const c of otherResults(suite))
+			rows.push([project, c.id, c.of, c.moment ?? '', c.pass ? 'holds' : 'fails', c.wanted, c.got, c.reason]);
 		for (const c of checks)
 			rows.push([
 				project,
@@ -59,11 +53,13 @@ const line = (text: string): string =>
 /** The failing checks as a table for a pull request, in Markdown. */
 export function markdownReport(suites: readonly SuiteResult[]): string {
 	const out: string[] = [];
-	for (const { project, checks, of, runs = [] } of suites) {
+	for (const suite of suites) {
+		const { project, checks, of } = suite;
 		const name = of ? namedWithIds(of) : (_kind: unknown, id: string) => id;
 		const failing = checks.filter((c) => !c.pass);
-		const failingRuns = runs.filter((c) => !c.pass);
-		const total = checks.length + runs.length;
+		const others = otherResults(suite, name);
+		const failingRuns = others.filter((c) => !c.pass);
+		const total = checks.length + others.length;
 		out.push(`## ${project}: ${total - failing.length - failingRuns.length} of ${total} checks hold`, '');
 		if (failing.length + failingRuns.length === 0) continue;
 		out.push('| check | query | moment | wanted | got | why |', '|---|---|---|---|---|---|');
@@ -73,7 +69,7 @@ export function markdownReport(suites: readonly SuiteResult[]): string {
 			);
 		for (const c of failingRuns)
 			out.push(
-				`| ${[name('check', c.id), c.run, c.moment === null ? 'as laid out' : name('moment', c.moment), wordsOfRunWanted(c.wanted, (id) => name('object', id)), JSON.stringify(c.got), c.reason].map(line).join(' | ')} |`,
+				`| ${[name('check', c.id), c.of, c.moment === null ? 'as laid out' : name('moment', c.moment), c.wanted, c.got, c.reason].map(line).join(' | ')} |`,
 			);
 		out.push('');
 	}
@@ -103,6 +99,7 @@ export function htmlReport(
 	project: Project,
 	checks: readonly CheckResult[],
 	runs: readonly RunCheckResult[] = [],
+	maps: readonly MapCheckResult[] = [],
 ): string {
 	const { scene } = project;
 	const names = (list: readonly { id: string; name?: string | undefined }[] = []) =>
@@ -151,18 +148,20 @@ export function htmlReport(
 			}${first.length > 0 ? `<h3>Wanted</h3><ul>${first.join('')}</ul>` : ''}<div class="pictures">${picturesOf(world, c, (id) => escaped(naming('object', id)).slice(0, 28))}</div>${rest.length > 0 ? `<h3>Nearest to it</h3><ul>${rest.join('')}</ul>` : ''}</section>`;
 		})
 		.join('\n');
-	const failingRuns = runs.filter((c) => !c.pass);
-	const runName = (id: string) => project.runs?.find((r) => r.id === id)?.name ?? id;
+	const others = otherResults({ runs, maps }, naming);
+	const failingRuns = others.filter((c) => !c.pass);
+	const runName = (id: string) =>
+		[...(project.runs ?? []), ...(project.maps ?? [])].find((r) => r.id === id)?.name ?? id;
 	const runCases = failingRuns
-		.map((c) => `<section><h2>${escaped(runName(c.run))}</h2><p class="why">${escaped(c.reason)}</p></section>`)
+		.map((c) => `<section><h2>${escaped(runName(c.of))}</h2><p class="why">${escaped(c.reason)}</p></section>`)
 		.join('\n');
-	const runRows = runs
+	const runRows = others
 		.map(
 			(c) =>
-				`<tr class="${c.pass ? 'holds' : 'fails'}"><td>${c.pass ? 'holds' : 'FAILS'}</td><td>${escaped(c.id)}</td><td>${escaped(runName(c.run))}</td><td>${escaped(momentName(c.moment))}</td><td>${escaped(wordsOfRunWanted(c.wanted, (id) => naming('object', id)))}</td><td>${escaped(c.pass ? '' : c.reason)}</td></tr>`,
+				`<tr class="${c.pass ? 'holds' : 'fails'}"><td>${c.pass ? 'holds' : 'FAILS'}</td><td>${escaped(c.id)}</td><td>${escaped(runName(c.of))}</td><td>${escaped(momentName(c.moment))}</td><td>${escaped(c.wanted)}</td><td>${escaped(c.pass ? '' : c.reason)}</td></tr>`,
 		)
 		.join('\n');
-	const [total, wrong] = [checks.length + runs.length, failing.length + failingRuns.length];
+	const [total, wrong] = [checks.length + others.length, failing.length + failingRuns.length];
 	return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escaped(project.name)}: checks</title>
 <style>body{font:13.5px/1.45 system-ui,sans-serif;color:#14242b;background:#fff;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th,h1,h2,p,li{overflow-wrap:anywhere}td,th{border-bottom:1px solid #c9d3d6;padding:.25rem .5rem;text-align:left;vertical-align:top}.fails td{font-weight:600}.why{font-weight:600;border-left:4px solid #14242b;padding-left:.6rem}section{break-inside:avoid;margin-top:2rem}h2{margin:.2rem 0}h3{margin:.6rem 0 .1rem;font-size:13.5px}.pictures{display:flex;flex-wrap:wrap;gap:.8rem}figure{margin:.5rem 0;flex:1 1 20rem}figcaption{font-size:11.5px;color:#51646c}svg{width:100%;border:1px solid #8a979c;background:#fff}ul{margin:0;padding-left:1.2rem}@page{size:A4;margin:14mm}@media print{body{margin:0;max-width:none;font-size:10pt}}</style></head>

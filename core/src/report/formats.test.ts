@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import Ajv, { type ValidateFunction } from 'ajv/dist/2020';
 import { describe, expect, it } from 'vitest';
 import { runChecks } from '../checks/check';
+import { askMap, checkMaps } from '../map/map';
 import { checkProject } from '../project/read';
 import type { Project } from '../project/schema';
 import { Answerer } from '../query/answer';
@@ -59,9 +60,14 @@ describe('the published schemas', () => {
 			const over = checkRuns(project).map(({ from: _, ...rest }) => rest);
 			holds('checks', {
 				format: 'frelk-checks/1',
-				projects: [{ project: project.id, checks: [...still, ...over] }],
+				projects: [{ project: project.id, checks: [...still, ...over, ...checkMaps(project)] }],
 				passed: 1,
 				failed: 0,
+			});
+			holds('maps', {
+				format: 'frelk-maps/1',
+				project: project.id,
+				maps: (project.maps ?? []).map((m) => askMap(project, m)),
 			});
 			const results = (project.runs ?? []).map((run) => runThrough(project, run));
 			const printed = results.map((r) => ({

@@ -1,5 +1,6 @@
 /** The formats Frelk reads and prints as JSON Schemas, from the same Zod schemas that read them; published in docs/schemas. */
 import { z } from 'zod';
+import { mapCheckSchema, mapExpectSchema } from '../project/map-schema';
 import { runCheckSchema, runExpectSchema } from '../project/run-schema';
 import { conditionSchema, expectSchema, FORMAT, projectSchema, RULES, stillCheckSchema } from '../project/schema';
 import { STAGES } from '../query/types';
@@ -92,6 +93,15 @@ const checks = z.strictObject({
 						got: z.unknown(),
 						reason: text,
 					}),
+					z.strictObject({
+						id: text,
+						map: text,
+						moment: text.nullable(),
+						pass: z.boolean(),
+						wanted: mapExpectSchema,
+						got: z.union([z.number(), ids]),
+						reason: text,
+					}),
 				]),
 			),
 		}),
@@ -170,6 +180,28 @@ const runs = z.strictObject({
 	),
 });
 
+const maps = z.strictObject({
+	format: z.literal('frelk-maps/1'),
+	project: text,
+	maps: z.array(
+		z.strictObject({
+			map: text,
+			columns: z.number().int(),
+			rows: z.number().int(),
+			headings: z.number().int().nullable(),
+			objects: ids,
+			cells: z.array(z.number().int().min(-4)),
+			figures: z.strictObject({
+				objects: z.array(
+					z.strictObject({ object: text, share: z.number(), first: z.number(), circle: z.number().nullable() }),
+				),
+				tied: z.number(),
+				never: z.array(z.strictObject({ object: text, stage, margin: z.number().nullable() })),
+			}),
+		}),
+	),
+});
+
 type JsonSchema = Record<string, unknown>;
 
 const converted = (schema: z.ZodType): JsonSchema =>
@@ -190,11 +222,11 @@ function titled(schema: JsonSchema, title: string, description: string): JsonSch
  * @returns each format's schema by the name of its file: draft 2020-12. What a schema cannot say (that ids are declared, that nothing
  * hangs on itself) `frelk validate` says
  */
-export function jsonSchemas(): Record<'project' | 'answers' | 'checks' | 'runs' | 'trace', JsonSchema> {
+export function jsonSchemas(): Record<'project' | 'answers' | 'checks' | 'runs' | 'maps' | 'trace', JsonSchema> {
 	const project = converted(projectSchema);
 	(project.properties as Record<string, JsonSchema>).checks = {
 		type: 'array',
-		items: { anyOf: [inner(stillCheckSchema), inner(runCheckSchema)] },
+		items: { anyOf: [inner(stillCheckSchema), inner(runCheckSchema), inner(mapCheckSchema)] },
 	};
 	const dialect = { $schema: project.$schema };
 	return {
@@ -202,6 +234,7 @@ export function jsonSchemas(): Record<'project' | 'answers' | 'checks' | 'runs' 
 		answers: titled(converted(answers), 'frelk-answers/1', 'What frelk answer --json prints.'),
 		checks: titled(converted(checks), 'frelk-checks/1', 'What frelk check --json and POST /api/check print.'),
 		runs: titled(converted(runs), 'frelk-runs/1', 'What frelk run --json prints.'),
+		maps: titled(converted(maps), 'frelk-maps/1', 'What frelk map --json prints.'),
 		trace: titled(
 			{ ...dialect, anyOf: [inner(traceHeadSchema), inner(traceLineSchema)] },
 			TRACE_FORMAT,

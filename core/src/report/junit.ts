@@ -1,5 +1,6 @@
 /** Check results as JUnit XML, in the dialect build servers share: a suite per project, a case per check. */
 import type { CheckResult } from '../checks/check';
+import type { MapCheckResult } from '../map/map';
 import type { Project } from '../project/schema';
 import { escapeMarkup } from '../project/text';
 import type { RunCheckResult } from '../run/check';
@@ -9,8 +10,9 @@ import { reasonOf } from './named';
 export interface SuiteResult {
 	project: string;
 	checks: CheckResult[];
-	/** The results of the checks of its runs. */
+	/** The results of the checks of its runs, and of its maps. */
 	runs?: RunCheckResult[];
+	maps?: MapCheckResult[];
 	/** The project itself, where things are to be called by their names. */
 	of?: Project;
 }
@@ -26,7 +28,11 @@ export const escaped = (text: string): string => escapeMarkup(text.replace(NOT_X
 /** @returns the document; the same for the same results, without times */
 export function junitXml(suites: readonly SuiteResult[]): string {
 	const count = (list: readonly { pass: boolean }[]) => list.filter((c) => !c.pass).length;
-	const ofSuite = (s: SuiteResult): (CheckResult | RunCheckResult)[] => [...s.checks, ...(s.runs ?? [])];
+	const ofSuite = (s: SuiteResult): (CheckResult | RunCheckResult | MapCheckResult)[] => [
+		...s.checks,
+		...(s.runs ?? []),
+		...(s.maps ?? []),
+	];
 	const all = suites.flatMap(ofSuite);
 	const lines = [
 		'<?xml version="1.0" encoding="UTF-8"?>',
@@ -38,12 +44,12 @@ export function junitXml(suites: readonly SuiteResult[]): string {
 			`  <testsuite name="${escaped(suite.project)}" tests="${results.length}" failures="${count(results)}" errors="0" skipped="0">`,
 		);
 		for (const check of results) {
-			const of = 'run' in check ? check.run : check.query;
+			const of = 'run' in check ? check.run : 'map' in check ? check.map : check.query;
 			const place = check.moment === null ? of : `${of}@${check.moment}`;
 			const head = `    <testcase classname="${escaped(`${suite.project}.${place}`)}" name="${escaped(check.id)}"`;
 			if (check.pass) lines.push(`${head}/>`);
 			else {
-				const reason = escaped('run' in check ? check.reason : reasonOf(suite.of, check));
+				const reason = escaped('query' in check ? reasonOf(suite.of, check) : check.reason);
 				lines.push(
 					`${head}>`,
 					`      <failure type="check" message="${reason}">${reason}</failure>`,

@@ -2,11 +2,13 @@
 import {
 	activeChecks,
 	type CheckResult,
-	runChecksIn as checksOfRuns,
 	isOn,
+	type MapCheckResult,
+	mapChecksIn,
 	type Project,
 	type QuickAnswer,
 	type RunCheckResult,
+	runChecksIn,
 	wordsOfWanted,
 } from '@frelk/core';
 import { useLiveQuery } from 'dexie-react-hooks';
@@ -19,7 +21,7 @@ import { nameOf, namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
-import { answersIn, checksIn, runChecksIn } from '../../workers/client';
+import { answersIn, checksIn, otherChecksIn } from '../../workers/client';
 import { Cell } from './cell';
 import { Compare } from './compare';
 import { History } from './history';
@@ -74,7 +76,7 @@ export function Board() {
 		...(project.moments ?? []).map((m) => ({ id: m.id as string | null, name: m.name ?? m.id })),
 	];
 	const checks = activeChecks(project).length;
-	const timed = checksOfRuns(project).filter(isOn).length;
+	const timed = [...runChecksIn(project), ...mapChecksIn(project)].filter(isOn).length;
 	/** What makes reports is fetched when the first one is wanted. */
 	const save = async (kind: ReportKind) => {
 		try {
@@ -213,38 +215,40 @@ export function Board() {
 	);
 }
 
-/** The checks of runs; one that fails opens its run where it first differs. */
+/** The checks of runs and maps; one of a run that fails opens it where it first differs, one of a map opens its query. */
 function OverTime({
 	project,
 	results,
 	since,
 }: {
 	project: Project;
-	results: readonly RunCheckResult[];
+	results: readonly (RunCheckResult | MapCheckResult)[];
 	since: ReadonlyMap<string, Since>;
 }) {
 	const key = useBench((s) => s.key);
 	if (results.length === 0) return null;
 	const checks = new Map((project.checks ?? []).map((c) => [c.id, c]));
 	const runs = new Map((project.runs ?? []).map((r) => [r.id, r.name ?? r.id]));
+	const maps = new Map((project.maps ?? []).map((m) => [m.id, m]));
+	const address = (r: RunCheckResult | MapCheckResult): string =>
+		'map' in r
+			? `/p/${key}?query=${encodeURIComponent(maps.get(r.map)?.query ?? '')}`
+			: `/p/${key}/time?run=${encodeURIComponent(r.run)}${r.from === null ? '' : `&at=${r.from}`}`;
 	return (
 		<section aria-label="Checks over time" className="border-t px-3 py-2">
-			<h3 className="mb-1 font-semibold">Over time</h3>
+			<h3 className="mb-1 font-semibold">{results.some((r) => 'map' in r) ? 'Over time, and of maps' : 'Over time'}</h3>
 			<ul className="grid grid-cols-[repeat(auto-fill,minmax(22rem,1fr))] gap-x-4">
 				{results.map((r) => {
 					const stands = since.get(r.id);
 					return (
 						<li key={r.id} className={`mt-1 border-l-3 ${r.pass ? 'border-l-line' : 'border-l-cut'}`}>
-							<Link
-								to={`/p/${key}/time?run=${encodeURIComponent(r.run)}${r.from === null ? '' : `&at=${r.from}`}`}
-								className="block px-2 py-0.5 hover:bg-[var(--wash)]"
-							>
+							<Link to={address(r)} className="block px-2 py-0.5 hover:bg-[var(--wash)]">
 								<span className={r.pass ? '' : 'font-semibold text-cut'}>{r.pass ? 'holds' : 'fails'}</span>{' '}
 								<span className="font-semibold">{checks.get(r.id)?.name ?? r.id}</span>
 								<span className="text-quiet">
 									{' '}
-									· {runs.get(r.run) ?? r.run}
-									{r.from === null ? '' : `, from ${Number(r.from.toFixed(3))} s`}
+									· {'map' in r ? (maps.get(r.map)?.name ?? r.map) : (runs.get(r.run) ?? r.run)}
+									{'map' in r || r.from === null ? '' : `, from ${Number(r.from.toFixed(3))} s`}
 									{stands ? ` · ${ago(stands.at, Date.now())}` : ''}
 								</span>
 								{!r.pass && <span className="block text-[12px]">{r.reason}</span>}
@@ -356,7 +360,7 @@ function RunAll({ checks, timed }: { checks: number; timed: number }) {
 		const started = performance.now();
 		const ids = activeChecks(project).map((c) => c.id);
 		const job = checksIn(project, ids, (done) => setRunning((r) => r && { ...r, done }));
-		const over = timed === 0 ? null : runChecksIn(project);
+		const over = timed === 0 ? null : otherChecksIn(project);
 		const stopped = () => job.cancelled() || over?.cancelled() === true;
 		setRunning({
 			done: 0,

@@ -1,6 +1,7 @@
 /** Results of the checks as files. */
 import {
 	activeChecks,
+	checkMaps,
 	checkRuns,
 	csvReport,
 	htmlReport,
@@ -19,6 +20,7 @@ export function saveReport(kind: ReportKind, project: Project): void {
 		of: project,
 		checks: runChecks(project, activeChecks(project)),
 		runs: checkRuns(project),
+		maps: checkMaps(project),
 	};
 	switch (kind) {
 		case 'JUnit XML':
@@ -28,6 +30,10 @@ export function saveReport(kind: ReportKind, project: Project): void {
 		case 'Markdown':
 			return saveText(markdownReport([suite]), `${project.id}.checks.md`, 'text/markdown');
 		case 'HTML page':
-			return saveText(htmlReport(project, suite.checks, suite.runs), `${project.id}.checks.html`, 'text/html');
+			return saveText(
+				htmlReport(project, suite.checks, suite.runs, suite.maps),
+				`${project.id}.checks.html`,
+				'text/html',
+			);
 	}
 }

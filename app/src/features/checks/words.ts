@@ -70,6 +70,7 @@ export function nameOfCheck(
 	const check = project.checks?.find((c) => c.id === id);
 	if (!check) return id;
 	if (check.name !== undefined) return check.name;
+	if ('map' in check) return `${project.maps?.find((m) => m.id === check.map)?.name ?? check.map}, map`;
 	if (!isStill(check)) return `${project.runs?.find((r) => r.id === check.run)?.name ?? check.run}, run-through`;
 	return `${name('query', check.query)}, ${check.moment === undefined ? 'as laid out' : name('moment', check.moment)}`;
 }

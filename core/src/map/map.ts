@@ -1,0 +1,195 @@
+/** Maps: asked whole, in parts or coarse to fine, always with the same outcome; and the checks of them. */
+import { isOn, mapChecksIn } from '../project/check-kinds';
+import type { MapCheck, MapExpect, Project, QueryMap } from '../project/schema';
+import type { Naming } from '../query/words';
+import { CELL, MapAsker } from './ask';
+import { figuresOf, type MapCells, type MapFigures } from './figures';
+
+/** A map as it is printed: cells as places in `objects`, or −1 none, −2 tie, −3 off, −4 out. */
+export interface MapResult {
+	map: string;
+	columns: number;
+	rows: number;
+	/** Null where there are none: of cursors and directions. */
+	headings: number | null;
+	/** Ids selected anywhere, in file order. */
+	objects: string[];
+	cells: number[];
+	figures: MapFigures;
+}
+
+/** Rows asked between two words of progress. */
+interface MapOptions {
+	/** Rows asked, of how many. */
+	progress?: (done: number, of: number) => void;
+}
+
+/** A part of a map: some of its rows. */
+export interface MapPart {
+	from: number;
+	to: number;
+	values: Int32Array;
+	held: Map<number, number>;
+}
+
+/** @param from the first row, @param to the one after the last */
+export function askRows(
+	asker: MapAsker,
+	from: number,
+	to: number,
+	progress: (row: number) => void = () => {},
+): MapPart {
+	const { columns, headings } = asker.grid;
+	const perRow = columns * headings;
+	const values = new Int32Array((to - from) * perRow);
+	const held = new Map<number, number>();
+	const n = asker.objects;
+	for (let row = from; row < to; row++) {
+		for (let i = 0; i < perRow; i++) {
+			const { value, selected } = asker.ask(row * perRow + i);
+			values[(row - from) * perRow + i] = value;
+			for (const object of selected ?? (value >= 0 ? [value] : [])) {
+				const key = row * n + object;
+				held.set(key, (held.get(key) ?? 0) + 1);
+			}
+		}
+		progress(row);
+	}
+	return { from, to, values, held };
+}
+
+/** Puts parts together, in whatever order they came. */
+export function joinedParts(asker: MapAsker, parts: readonly MapPart[]): MapCells {
+	const { columns, headings } = asker.grid;
+	const values = new Int32Array(asker.answers);
+	const held = new Map<number, number>();
+	for (const part of parts) {
+		values.set(part.values, part.from * columns * headings);
+		for (const [key, times] of part.held) held.set(key, times);
+	}
+	return { values, held };
+}
+
+/** A map as it is printed, of its cells. */
+export function resultOf(asker: MapAsker, cells: MapCells): MapResult {
+	const figures = figuresOf(asker, cells);
+	const objects = figures.objects.map((o) => o.object);
+	const place = new Map(objects.map((id, i) => [id, i]));
+	const printed = new Map<number, number>();
+	const { columns, rows, headings } = asker.grid;
+	return {
+		map: asker.map.id,
+		columns,
+		rows,
+		headings: asker.map.kind === 'floor' ? headings : null,
+		objects,
+		cells: Array.from(cells.values, (value) => {
+			if (value < 0) return value;
+			let at = printed.get(value);
+			if (at === undefined) {
+				at = place.get(asker.idOf(value)) ?? CELL.none;
+				printed.set(value, at);
+			}
+			return at;
+		}),
+		figures,
+	};
+}
+
+/**
+ * One map, asked whole.
+ * @throws RangeError for a map whose query it cannot ask
+ */
+export function askMap(project: Project, map: QueryMap, { progress }: MapOptions = {}): MapResult {
+	const asker = new MapAsker(project, map);
+	const { rows } = asker.grid;
+	const part = askRows(asker, 0, rows, (row) => progress?.(row + 1, rows));
+	return resultOf(asker, joinedParts(asker, [part]));
+}
+
+/** What became of one check of a map. */
+export interface MapCheckResult {
+	id: string;
+	map: string;
+	moment: string | null;
+	pass: boolean;
+	wanted: MapExpect;
+	/** The figure that was asked for: a share, a circle in pixels, or ids that are selected though they should not be. */
+	got: number | string[];
+	reason: string;
+}
+
+const percent = (share: number): string => `${Number((100 * share).toFixed(2))} %`;
+
+/** What a check of a map wants, in words. */
+export function wordsOfMapWanted(expect: MapExpect, naming: Naming = (_kind, id) => id): string {
+	const name = expect.object === undefined ? '' : naming('object', expect.object);
+	if (expect.share) {
+		const { min, max } = expect.share;
+		return `${name} in ${min === undefined ? '' : `at least ${percent(min)}`}${min !== undefined && max !== undefined ? ' and ' : ''}${max === undefined ? '' : `at most ${percent(max)}`} of the answers`;
+	}
+	if (expect.circle) return `${name} at least ${expect.circle.min} px wide`;
+	if (expect.never) return `${expect.never.map((id) => naming('object', id)).join(', ')} never selected`;
+	return `at most ${percent(expect.tied?.max ?? 0)} tied`;
+}
+
+/** Holds one check against a map that was asked. */
+export function judgeMap(
+	project: Project,
+	check: MapCheck,
+	result: MapResult,
+	naming: Naming = (_kind, id) => id,
+): MapCheckResult {
+	const { expect } = check;
+	const map = project.maps?.find((m) => m.id === check.map);
+	const of = result.figures.objects.find((o) => o.object === expect.object);
+	let got: number | string[];
+	let pass: boolean;
+	if (expect.share) {
+		got = of?.share ?? 0;
+		pass = got >= (expect.share.min ?? 0) && got <= (expect.share.max ?? 1);
+	} else if (expect.circle) {
+		got = of?.circle ?? 0;
+		pass = got >= expect.circle.min;
+	} else if (expect.never) {
+		const selected = new Set(result.objects);
+		got = expect.never.filter((id) => selected.has(id));
+		pass = got.length === 0;
+	} else {
+		got = result.figures.tied;
+		pass = got <= (expect.tied?.max ?? 0);
+	}
+	const said = Array.isArray(got)
+		? `${got.map((id) => naming('object', id)).join(', ')} selected`
+		: expect.circle
+			? `${Number(got.toFixed(2))} px`
+			: percent(got);
+	return {
+		id: check.id,
+		map: check.map,
+		moment: map?.moment ?? null,
+		pass,
+		wanted: expect,
+		got,
+		reason: pass ? '' : `wanted ${wordsOfMapWanted(expect, naming)}, got ${said}`,
+	};
+}
+
+/** Runs checks of maps, each map asked once. @param checks by default all that are not switched off */
+export function checkMaps(
+	project: Project,
+	checks: readonly MapCheck[] = mapChecksIn(project).filter(isOn),
+	progress: (map: string, done: number, of: number) => void = () => {},
+): MapCheckResult[] {
+	const asked = new Map<string, MapResult>();
+	return checks.map((check) => {
+		let result = asked.get(check.map);
+		const map = project.maps?.find((m) => m.id === check.map);
+		if (!result && map) {
+			result = askMap(project, map, { progress: (done, of) => progress(map.id, done, of) });
+			asked.set(check.map, result);
+		}
+		if (!result) throw new RangeError(`no map "${check.map}"`);
+		return judgeMap(project, check, result);
+	});
+}
