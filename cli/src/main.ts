@@ -63,6 +63,24 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--png <file>', 'draw one map into a file')
 		.action(async (file: string, options) => done(await (await import('./map')).maps(io, file, options)));
 	frelk
+		.command('why')
+		.description('Why an object is not selected, and what to change so that it is; every remedy is tried.')
+		.argument('<file>', 'a project file, or -')
+		.requiredOption('--query <id>', 'the query')
+		.requiredOption('--object <id>', 'the object that is meant')
+		.option('--moment <id>', 'the scene at this moment')
+		.option('--wish <wish>', 'select, or leave: that it is not selected', 'select')
+		.option('--json', 'print JSON to standard output and nothing else there')
+		.action(async (file: string, options) => done(await (await import('./why')).why(io, file, options)));
+	frelk
+		.command('findings')
+		.description('Say what is wrong with project files, or worth a look, without being asked.')
+		.argument('<file...>', 'project files, or -')
+		.option('--json', 'print JSON to standard output and nothing else there')
+		.option('--sarif <file>', 'write SARIF 2.1.0 to a file')
+		.option('--level <level>', 'error, warning or note: the least that is told', 'note')
+		.action(async (files: string[], options) => done(await (await import('./findings')).findings(io, files, options)));
+	frelk
 		.command('replay')
 		.description('Go through a trace of the running game, and say where it took another object than Frelk selects.')
 		.argument('<file>', 'a project file, or -')

@@ -4,6 +4,9 @@ export { activeChecks, type CheckResult, failureOf, runChecks, wordsOfGot, words
 export { expectationOf, updatedExpectation } from './checks/expect';
 export { type Firmness, type Nudge, type Robustness, robustnessOf } from './checks/robustness';
 export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer } from './checks/survey';
+export type { Finding, FindingRule, Level } from './findings/finding';
+export { FINDING_RULES, findFindings } from './findings/rules';
+export { type SarifInput, sarifOf } from './findings/sarif';
 export { CELL, MapAsker } from './map/ask';
 export type { MapFigures, NeverFigures, ObjectFigures } from './map/figures';
 export {
@@ -103,6 +106,7 @@ export type { Contender } from './query/touch';
 export * from './query/types';
 export { isOpenAt } from './query/windows';
 export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './query/words';
+export { type Remedies, type Remedy, type RemedyOptions, remediesFor, type Wish } from './remedy/remedy';
 export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
 export { type ReplaySummary, ReplayTally, replayJunit } from './report/replay';

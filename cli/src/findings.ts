@@ -1,0 +1,43 @@
+/** `frelk findings`: what is wrong with project files, or worth a look, without being asked. */
+import { decodeUtf8, type Finding, findFindings, type Level, type SarifInput, sarifOf } from '@frelk/core';
+import { type Io, load, UsageError, write } from './files';
+import { indented } from './json';
+
+interface FindingsOptions {
+	json?: boolean;
+	sarif?: string;
+	level?: string;
+}
+
+const LEVELS: readonly Level[] = ['error', 'warning', 'note'];
+
+/** @returns the exit code: 1 with an error among them */
+export async function findings(io: Io, files: readonly string[], options: FindingsOptions): Promise<number> {
+	const level = (options.level ?? 'note') as Level;
+	if (!LEVELS.includes(level)) throw new UsageError(`--level is one of ${LEVELS.join(', ')}; got ${options.level}`);
+	const wanted = (f: Finding) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(level);
+	const inputs: (SarifInput & { project: string })[] = [];
+	for (const file of files) {
+		const { project, bytes } = await load(io, file);
+		const found = findFindings(project, undefined, (rule) => io.doing(`${project.id}: looking for ${rule}`)).filter(
+			wanted,
+		);
+		inputs.push({ project: project.id, file, text: decodeUtf8(bytes) as string, findings: found });
+	}
+	if (options.sarif !== undefined) await write(options.sarif, `${JSON.stringify(sarifOf(inputs), null, 2)}\n`);
+	const all = inputs.flatMap((i) => i.findings);
+	if (options.json)
+		io.out(
+			`${indented({ format: 'frelk-findings/1', projects: inputs.map(({ project, findings: list }) => ({ project, findings: list })) }, 0)}\n`,
+		);
+	else {
+		for (const { file, findings: list } of inputs)
+			for (const f of list) io.out(`${f.level.padEnd(7)}  ${file}: ${f.path}: ${f.message} [${f.rule}]\n`);
+		const count = (of: Level) => {
+			const n = all.filter((f) => f.level === of).length;
+			return `${n} ${of}${n === 1 ? '' : 's'}`;
+		};
+		io.out(`${LEVELS.map(count).join(', ')}\n`);
+	}
+	return all.some((f) => f.level === 'error') ? 1 : 0;
+}

@@ -1,0 +1,313 @@
+/** Rules about what queries answer, over all moments: what never is, what hangs on chance, what decides nothing. */
+
+import type { Query } from '../project/schema';
+import { rulesOf } from '../query/choose';
+import type { WorldObject } from '../world/world';
+import type { FindingRule, Told } from './finding';
+
+/** Layers an object or one of its shapes is on. */
+const layersOf = (object: WorldObject | undefined): string[] =>
+	object ? [object.def.layer, ...(object.def.shapes ?? []).map((s) => s.layer ?? object.def.layer)] : [];
+
+const name = (query: Query): string => `“${query.name ?? query.id}”`;
+
+export const ANSWER_RULES: readonly FindingRule[] = [
+	{
+		id: 'query-never-on',
+		level: 'warning',
+		about: 'A query is off, or waits, at every moment: nothing it says is ever asked.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] =>
+				context.all(query.id).every((a) => a.status === 'off' || a.status === 'waiting')
+					? [{ message: `${name(query)} is off or waits at every moment`, path: context.at(query) }]
+					: [],
+			),
+	},
+	{
+		id: 'query-never-selects',
+		level: 'warning',
+		about: 'A query selects nothing at any moment, though it is asked, and no run watches it.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] => {
+				if ((context.project.runs ?? []).some((r) => (r.watch ?? []).some((w) => w.query === query.id))) return [];
+				const all = context.all(query.id);
+				const asked = all.some((a) => a.status !== 'off' && a.status !== 'waiting');
+				const nothing = all.every((a) => a.selected.length === 0 && a.status !== 'tie');
+				return asked && nothing
+					? [{ message: `${name(query)} selects nothing at any moment`, path: context.at(query) }]
+					: [];
+			}),
+	},
+	{
+		id: 'answer-tied',
+		level: 'warning',
+		about: 'An answer is a tie: which object the game takes hangs on chance.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] => {
+				const at = context.moments.filter((m) => context.answer(query.id, m).status === 'tie');
+				const [first] = at;
+				if (first === undefined) return [];
+				const { tied } = context.answer(query.id, first);
+				const when =
+					first === null
+						? 'in the scene as laid out'
+						: `at ${context.project.moments?.find((m) => m.id === first)?.name ?? first}`;
+				return [
+					{
+						message: `${name(query)} is a tie of ${tied.map((id) => context.name('object', id)).join(', ')} ${when}${at.length > 1 ? ` and at ${at.length - 1} more` : ''}`,
+						path: context.at(query),
+					},
+				];
+			}),
+	},
+	{
+		id: 'answer-by-order',
+		level: 'note',
+		about: 'An answer hangs on the order of the objects in the file, which the next export may change.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] => {
+				const by = query.choose?.by ?? [];
+				const at = by.findIndex((r) => r.rule === 'listed');
+				if (
+					at < 0 ||
+					by.length < 2 ||
+					context.sameWithout(query, (q) => ({ ...q, choose: { ...q.choose, by: by.filter((_, i) => i !== at) } }))
+				)
+					return [];
+				return [
+					{
+						message: `${name(query)} is decided by the order in the file`,
+						path: [...context.at(query), 'choose', 'by', at],
+					},
+				];
+			}),
+	},
+	{
+		id: 'rule-never-decides',
+		level: 'note',
+		about: 'A rule of choice changes no answer at any moment.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] => {
+				const by = query.choose?.by ?? [];
+				// Where there never were two to choose from, no rule had anything to decide.
+				const chose = context
+					.all(query.id)
+					.some((a) => a.verdicts.some((v) => v.stage === 'choice' || v.stage === 'tied'));
+				if (by.length < 2 || !chose) return [];
+				return by.flatMap((rule, at): Told[] => {
+					if (
+						!context.sameWithout(query, (q) => ({
+							...q,
+							choose: { ...q.choose, by: rulesOf(q).filter((_, i) => i !== at) },
+						}))
+					)
+						return [];
+					const path = [...context.at(query), 'choose', 'by', at];
+					return [
+						{
+							message: `The rule ${rule.rule} of ${name(query)} decides nothing at any moment`,
+							path,
+							patch: [{ op: 'remove', path: `/${path.join('/')}` }],
+						},
+					];
+				});
+			}),
+	},
+	{
+		id: 'outcome-never-reached',
+		level: 'warning',
+		about: 'An outcome stands behind another one that takes all it would take.',
+		find: (context) => {
+			const { family } = context.world();
+			return context.project.queries.flatMap((query) =>
+				(query.outcomes ?? []).flatMap((outcome, i): Told[] => {
+					const before = (query.outcomes ?? []).slice(0, i).find((o) => family.get(outcome.tag)?.includes(o.tag));
+					return before
+						? [
+								{
+									message: `The outcome for ${context.name('tag', outcome.tag)} of ${name(query)} is never reached: ${context.name('tag', before.tag)} comes first`,
+									path: [...context.at(query), 'outcomes', i],
+								},
+							]
+						: [];
+				}),
+			);
+		},
+	},
+	{
+		id: 'selectable-without-prompt',
+		level: 'note',
+		about:
+			'An object is selected without a prompt where others of the same query have one: a player would see nothing.',
+		find: (context) => {
+			const told = new Set<string>();
+			return context.project.queries.flatMap((query) => {
+				const selected = context.all(query.id).flatMap((a) => a.selected);
+				if (!selected.some((s) => s.prompt !== null)) return [];
+				return selected.flatMap((s): Told[] => {
+					const key = `${query.id} ${s.object}`;
+					if (s.prompt !== null || told.has(key)) return [];
+					told.add(key);
+					return [
+						{
+							message: `${context.name('object', s.object)} is selected by ${name(query)} without a prompt`,
+							path: ['scene', 'objects', context.project.scene.objects.findIndex((o) => o.id === s.object)],
+							related: [context.at(query)],
+						},
+					];
+				});
+			});
+		},
+	},
+	{
+		id: 'object-never-selected',
+		level: 'note',
+		about: 'An object has a prompt or an action, and no query at any moment and no map ever selects it.',
+		find: (context) => {
+			const selected = new Set(
+				context.project.queries.flatMap((q) =>
+					context.all(q.id).flatMap((a) => [...a.selected.map((s) => s.object), ...a.tied]),
+				),
+			);
+			for (const { figures } of context.maps()) for (const o of figures.objects) selected.add(o.object);
+			return context.project.scene.objects.flatMap((object, i): Told[] =>
+				(object.prompt !== undefined || object.action !== undefined) &&
+				!selected.has(object.id) &&
+				object.standsFor === undefined
+					? [
+							{
+								message: `${context.name('object', object.id)} has a prompt or an action, and neither a query nor a map selects it`,
+								path: ['scene', 'objects', i],
+							},
+						]
+					: [],
+			);
+		},
+	},
+	{
+		id: 'blocker-never-blocks',
+		level: 'note',
+		about: 'A layer that is to stop a query hides no object from it at any moment.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] => {
+				const blockers = query.sight?.blockers;
+				if (!Array.isArray(blockers)) return [];
+				const world = context.world();
+				const hides = new Set(
+					context
+						.all(query.id)
+						.flatMap((a) =>
+							a.verdicts.flatMap((v) =>
+								v.by !== undefined && v.stage === 'sight' ? layersOf(world.objectById.get(v.by)) : [],
+							),
+						),
+				);
+				return blockers.flatMap((layer, i): Told[] =>
+					!hides.has(layer) &&
+					context.sameWithout(query, (q) => ({
+						...q,
+						sight: { ...q.sight, blockers: blockers.filter((l) => l !== layer) },
+					}))
+						? [
+								{
+									message: `The layer ${context.name('layer', layer)} stops ${name(query)} in no answer, and hides nothing from it`,
+									path: [...context.at(query), 'sight', 'blockers', i],
+								},
+							]
+						: [],
+				);
+			}),
+	},
+	{
+		id: 'sensors-asked-to-block',
+		level: 'warning',
+		about: 'A layer is to stop a query, but holds sensors alone, which stop nothing unless "sensors" says so.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] => {
+				const blockers = query.sight?.blockers;
+				if (!Array.isArray(blockers) || query.sight?.sensors) return [];
+				const world = context.world();
+				return blockers.flatMap((layer, i): Told[] => {
+					const shapes = world.shapes.filter((s) => s.layer === world.layerBit.get(layer));
+					return shapes.length > 0 && shapes.every((s) => s.sensor)
+						? [
+								{
+									message: `${name(query)} is to be stopped by ${context.name('layer', layer)}, which holds sensors alone: they stop nothing without "sensors"`,
+									path: [...context.at(query), 'sight', 'blockers', i],
+								},
+							]
+						: [];
+				});
+			}),
+	},
+	{
+		id: 'ignore-ignores-nothing',
+		level: 'note',
+		about: 'An object is ignored that changes no answer when it is not.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] =>
+				(query.ignore ?? []).flatMap((id, i): Told[] => {
+					if (!context.sameWithout(query, (q) => ({ ...q, ignore: (q.ignore ?? []).filter((o) => o !== id) })))
+						return [];
+					const path = [...context.at(query), 'ignore', i];
+					return [
+						{
+							message: `${name(query)} ignores ${context.name('object', id)}, which changes no answer`,
+							path,
+							patch: [{ op: 'remove', path: `/${path.join('/')}` }],
+						},
+					];
+				}),
+			),
+	},
+	{
+		id: 'reach-from-camera',
+		level: 'note',
+		about:
+			'A range is measured from the camera though someone asks: it reaches farther for who stands nearer to the camera.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] => {
+				const fromCamera =
+					query.kind === 'pick' ||
+					((query.kind === 'ray' || query.kind === 'sweep') && query.from.camera !== undefined);
+				if (!fromCamera || query.asker === undefined || query.range === undefined || query.range.from) return [];
+				const camera = context.project.scene.cameras.find(
+					(c) => c.id === (query.kind === 'pick' ? query.camera : query.from.camera),
+				);
+				if (!camera || camera.object === query.asker) return [];
+				return [
+					{
+						message: `The range of ${name(query)} is measured from the camera, not from ${context.name('object', query.asker)}`,
+						path: [...context.at(query), 'range'],
+					},
+				];
+			}),
+	},
+	{
+		id: 'action-without-effect',
+		level: 'note',
+		about: 'An action does nothing in run-throughs, though others have effects.',
+		find: ({ project }) => {
+			const effects = project.effects ?? [];
+			if (effects.length === 0) return [];
+			const known = new Set(effects.map((e) => e.action));
+			const told = new Set<string>();
+			const tell = (action: string | null | undefined, path: (string | number)[]): Told[] => {
+				if (!action || known.has(action) || told.has(action)) return [];
+				told.add(action);
+				return [
+					{
+						message: `The action “${action}” has no effect, though ${[...known].map((a) => `“${a}”`).join(', ')} have`,
+						path,
+					},
+				];
+			};
+			return [
+				...project.scene.objects.flatMap((o, i) => tell(o.action, ['scene', 'objects', i, 'action'])),
+				...project.queries.flatMap((q, i) =>
+					(q.outcomes ?? []).flatMap((o, k) => tell(o.action, ['queries', i, 'outcomes', k, 'action'])),
+				),
+			];
+		},
+	},
+];

@@ -1,0 +1,102 @@
+/** Rules about run-throughs and maps: what falls between two steps, what a memory gets wrong, what is too small to hit. */
+import { lastStep, runThrough, watchId } from '../run/run';
+import type { Context, FindingRule, Told } from './finding';
+
+/** The target size of WCAG 2.2, pixels. */
+const LEAST_TARGET = 24;
+/** Runs with more steps are not gone through for a finding. */
+const MOST_STEPS = 5000;
+
+const runsOf = ({ project }: Context) =>
+	(project.runs ?? []).flatMap((run, i) =>
+		lastStep(run) <= MOST_STEPS ? [{ run, path: ['runs', i], result: () => runThrough(project, run) }] : [],
+	);
+
+export const TIME_RULES: readonly FindingRule[] = [
+	{
+		id: 'window-without-step',
+		level: 'warning',
+		about: 'A window of a swing holds no step of its run: its box is never open when the game asks.',
+		find: (context) =>
+			runsOf(context).flatMap(({ run, path }) =>
+				(run.swings ?? []).flatMap((swing, i) => {
+					const query = context.project.queries.find((q) => q.id === swing.query);
+					if (query?.kind !== 'hitbox') return [];
+					return query.boxes.flatMap((box, k): Told[] => {
+						const [from, until] = [swing.at + (box.from ?? 0), swing.at + (box.until ?? Infinity)];
+						const first = Math.ceil((from - 1e-9) / run.step) * run.step;
+						return first <= until + 1e-9
+							? []
+							: [
+									{
+										message: `Box ${k} of “${query.name ?? query.id}” is open from ${Number(from.toFixed(4))} to ${Number(until.toFixed(4))} s of ${run.name ?? run.id}, between two steps`,
+										path: [...path, 'swings', i],
+										related: [[...context.at(query), 'boxes', k]],
+									},
+								];
+					});
+				}),
+			),
+	},
+	{
+		id: 'passes-between-steps',
+		level: 'warning',
+		about: 'Something touches a watched volume between two steps alone: the game never sees it.',
+		find: (context) =>
+			runsOf(context).flatMap(({ run, path, result }): Told[] => {
+				if ((run.between ?? 1) < 2) return [];
+				const missed = result().events.filter((e) => e.kind === 'missed');
+				const [first] = missed;
+				if (first?.kind !== 'missed') return [];
+				const who = context.name('object', first.object);
+				return [
+					{
+						message: `In ${run.name ?? run.id} ${who} is ${'watch' in first ? `touched by ${first.watch}` : 'hit'} between the steps ${first.after} and ${first.after + 1} alone${missed.length > 1 ? `; ${missed.length} in all` : ''}`,
+						path: [...path],
+					},
+				];
+			}),
+	},
+	{
+		id: 'memory-disagrees',
+		level: 'note',
+		about: 'What a one-slot memory holds is another thing than the answer, at some step of a run.',
+		find: (context) =>
+			runsOf(context).flatMap(({ run, path, result }) => {
+				if (!(run.watch ?? []).some((w) => w.keeps === 'one')) return [];
+				const { watch } = result();
+				return (run.watch ?? []).flatMap((w, i): Told[] => {
+					const unlike = watch.find((f) => f.id === watchId(w))?.unlike ?? 0;
+					return w.keeps === 'one' && unlike > 0
+						? [
+								{
+									message: `The memory ${watchId(w)} of ${run.name ?? run.id} holds another thing than the answer at ${unlike} steps`,
+									path: [...path, 'watch', i],
+								},
+							]
+						: [];
+				});
+			}),
+	},
+	{
+		id: 'target-small',
+		level: 'warning',
+		about: 'On a kept map the largest circle of an object is under 24 px, the target size of WCAG 2.2.',
+		find: (context) =>
+			context.maps().flatMap(({ map, figures }) => {
+				const at = (context.project.maps ?? []).findIndex((m) => m.id === map);
+				const name = context.project.maps?.[at]?.name ?? map;
+				return figures.objects.flatMap((o): Told[] =>
+					o.circle !== null && o.circle < LEAST_TARGET
+						? [
+								{
+									message: `On ${name} ${context.name('object', o.object)} is at most ${Number(o.circle.toFixed(1))} px wide`,
+									path: ['maps', at],
+									related: [['scene', 'objects', context.project.scene.objects.findIndex((x) => x.id === o.object)]],
+								},
+							]
+						: [],
+				);
+			}),
+	},
+];
