@@ -87,6 +87,14 @@ await picture('import-failing', 'light', '/', async (page) => {
 	});
 	await page.getByRole('alert', { name: 'Import' }).waitFor();
 });
+await picture('why-light', 'light', '/p/harl-quay?query=in-sight', async (page) => {
+	await page.getByRole('button', { name: 'What would select Quay bell' }).click();
+	await page.getByText('Each was tried').waitFor();
+});
+await picture('findings-light', 'light', '/p/harl-quay/checks', async (page) => {
+	await page.getByRole('tab', { name: 'Findings' }).click();
+	await page.getByText(/^\d+ findings$/).waitFor();
+});
 const game = execFileSync(process.execPath, [join(root, 'examples/stand-in-game.mjs')]);
 await picture('trace-light', 'light', '/p/deck-from-above/time', async (page) => {
 	await page

@@ -87,6 +87,8 @@ export interface BenchState {
 	swings: number;
 	/** Object whose verdict stays at the head of the ladder, whatever query is open. */
 	pinned: string | null;
+	/** What is looked for remedies for: that an object is selected, or is not. */
+	wanted: { object: string; wish: 'select' | 'leave' } | null;
 	/** Object pointed at in the ladder, the roster or on the stage. */
 	pointed: string | null;
 	moment: string | null;
@@ -135,6 +137,7 @@ export interface BenchState {
 	dockSlip: (side: 'rail' | 'ladder') => void;
 	detail: (inDetail: boolean) => void;
 	pin: (object: string | null) => void;
+	want: (wanted: { object: string; wish: 'select' | 'leave' } | null) => void;
 	swingAt: (swing: number | null) => void;
 	letSwing: () => void;
 	showFirmness: (firm: BenchState['firm']) => void;
@@ -205,6 +208,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			firm: null,
 			nextPart: null,
 			pinned: null,
+			wanted: null,
 			swing: null,
 			swings: 0,
 			slipSide: readLocal(SLIP) === 'rail' ? 'rail' : 'ladder',
@@ -353,6 +357,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			takeCamera: (camera) => set({ camera, selection: [], picked: null }),
 			lookThrough: (through) => set({ through }),
 			pin: (pinned) => set({ pinned }),
+			want: (wanted) => set({ wanted }),
 			swingAt: (swing) => {
 				if (get().swing !== swing) set({ swing });
 			},

@@ -1,14 +1,18 @@
 /** Jobs given to a worker: each can be cancelled, and tells how far it is. */
 import type {
 	CheckResult,
+	Finding,
 	MapCheckResult,
 	Project,
 	QuickAnswer,
 	Reading,
+	Remedies,
+	Remedy,
 	Robustness,
 	RunCheckResult,
 	RunResult,
 	Standing,
+	Wish,
 } from '@frelk/core';
 import { proxy, type Remote, wrap } from 'comlink';
 import { textOf } from '../data/text';
@@ -87,6 +91,10 @@ export const otherChecksIn = (
 	project: Project,
 	progress: (done: number) => void = none,
 ): Job<(RunCheckResult | MapCheckResult)[]> => start((heavy) => heavy.otherChecks(textOf(project), proxy(progress)));
+export const remediesIn = (project: Project, wish: Wish, found: (remedy: Remedy) => void): Job<Remedies> =>
+	start((heavy) => heavy.remedies(textOf(project), wish, proxy(found)));
+export const findingsIn = (project: Project, progress: (rule: string) => void = none): Job<Finding[]> =>
+	start((heavy) => heavy.findings(textOf(project), proxy(progress)));
 export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> =>
 	start((heavy) => heavy.tryOut(text));
 export const pictureIn = (text: string): Job<ReturnType<typeof pictureOfText>> => start((heavy) => heavy.picture(text));

@@ -6,25 +6,40 @@ import {
 	type CheckResult,
 	checkMaps,
 	checkRuns,
+	type Finding,
+	findFindings,
 	type MapCheckResult,
+	type Naming,
 	type Project,
 	type QuickAnswer,
 	type Reading,
+	type Remedies,
+	type Remedy,
 	type Robustness,
 	type RunCheckResult,
 	type RunResult,
 	readProject,
+	remediesFor,
 	robustnessOf,
 	runChecks,
 	runThrough,
 	type Standing,
 	stillChecks,
+	type Wish,
 } from '@frelk/core';
 import { expose } from 'comlink';
 import { pictureOfText } from './picture';
 
 /** Projects come as text: a string crosses to a worker at once, a tree is copied piece by piece. */
 const opened = (text: string): Project => JSON.parse(text) as Project;
+
+/** Names as they stand in the file; ids where there are none. */
+function namesIn({ scene }: Project): Naming {
+	const of = (list: readonly { id: string; name?: string | undefined }[]) =>
+		new Map(list.map((e) => [e.id, e.name ?? e.id]));
+	const names = { object: of(scene.objects), tag: of(scene.tags), layer: of(scene.layers) };
+	return (kind, id) => names[kind].get(id) ?? id;
+}
 
 const heavy = {
 	/**
@@ -68,6 +83,16 @@ const heavy = {
 	otherChecks(text: string, progress: (done: number) => void): (RunCheckResult | MapCheckResult)[] {
 		const project = opened(text);
 		return [...checkRuns(project, undefined, progress), ...checkMaps(project)];
+	},
+	/** Changes that make a wish come true, each told as it is found. */
+	remedies(text: string, wish: Wish, found: (remedy: Remedy) => void): Remedies {
+		const project = opened(text);
+		return remediesFor(project, wish, { naming: namesIn(project), found });
+	},
+	/** What is wrong with a project, or worth a look. */
+	findings(text: string, progress: (rule: string) => void): Finding[] {
+		const project = opened(text);
+		return findFindings(project, namesIn(project), progress);
 	},
 	/** How far each check may be nudged before its answer changes. */
 	robustness(text: string, ids: readonly string[], progress: (done: number) => void): Robustness[] {

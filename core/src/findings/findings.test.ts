@@ -1,5 +1,7 @@
 /** Each rule has a project that has it and its nearest neighbour that does not; over generated projects none throws; SARIF. */
 
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import fc from 'fast-check';
 import { applyPatch } from 'fast-json-patch';
 import { describe, expect, it } from 'vitest';
@@ -12,6 +14,7 @@ import { randomProject } from '../tests/project';
 import { randomRun } from '../tests/run';
 import { runs } from '../tests/runs';
 import { ahead, ball, box, object, project, rect } from '../tests/scene';
+import { findingsPage } from './page';
 import { FINDING_RULES, findFindings } from './rules';
 import { sarifOf } from './sarif';
 
@@ -344,6 +347,10 @@ const CASES: Record<string, [Project, Project]> = {
 const found = (p: Project, rule: string) => findFindings(p).filter((f) => f.rule === rule);
 
 describe('each rule', () => {
+	it('has a section in docs/findings.md: npm run schemas writes it', () => {
+		expect(readFileSync(join(import.meta.dirname, '../../../docs/findings.md'), 'utf8')).toBe(findingsPage());
+	});
+
 	it('has a case', () => {
 		expect(Object.keys(CASES).sort()).toEqual(FINDING_RULES.map((r) => r.id).sort());
 		expect(FINDING_RULES.length).toBeGreaterThanOrEqual(30);

@@ -21,6 +21,7 @@ import { nameOf, namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
+import { Part } from '../../ui/part';
 import { answersIn, checksIn, otherChecksIn } from '../../workers/client';
 import { Cell } from './cell';
 import { Compare } from './compare';
@@ -51,7 +52,9 @@ function useRuns(): readonly Run[] {
 
 const NONE: readonly Run[] = [];
 
-const TABS = ['Board', 'Weakest', 'Compare', 'History'] as const;
+const TABS = ['Board', 'Weakest', 'Compare', 'History', 'Findings'] as const;
+/** Loaded when it is first looked at. */
+const loadFindings = () => import('./findings');
 type Tab = (typeof TABS)[number];
 
 export function Board() {
@@ -125,6 +128,9 @@ export function Board() {
 				</header>
 				<Tabs.Content value="Weakest" className="min-h-0 flex-1 overflow-auto">
 					<Weakest />
+				</Tabs.Content>
+				<Tabs.Content value="Findings" className="min-h-0 flex-1 overflow-auto">
+					<Part what="The findings" load={loadFindings} give={{}} />
 				</Tabs.Content>
 				<Tabs.Content value="Compare" className="min-h-0 flex-1 overflow-auto">
 					<Compare />

@@ -4,6 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import checks from '../../../../docs/guide/checks.md?raw';
 import levels from '../../../../docs/guide/levels.md?raw';
 import guide from '../../../../docs/guide/README.md?raw';
+import why from '../../../../docs/guide/why.md?raw';
 import words from '../../../../docs/guide/words.md?raw';
 import { ThemeSwitch } from '../../ui/theme-switch';
 
@@ -25,6 +26,7 @@ const anchorOf = (text: string): string =>
 /** Pages of the guide are one page here: where each begins. */
 const PAGES: Record<string, string> = {
 	'checks.md': '#from-a-question-to-a-check-on-your-build-server',
+	'why.md': '#why-not-this-one',
 	'levels.md': '#levels-in-answers-out',
 	'words.md': '#words',
 };
@@ -57,7 +59,7 @@ const html = (() => {
 	const [, ...parts] = guide.split(/^(?=## )/m);
 	return (
 		(marked.parse(parts.join('')) as string) +
-		[checks, levels, words].map((page) => marked.parse(page) as string).join('')
+		[checks, why, levels, words].map((page) => marked.parse(page) as string).join('')
 	);
 })();
 

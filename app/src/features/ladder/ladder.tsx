@@ -27,6 +27,8 @@ import { Row } from './row';
 
 /** Loaded when the first rung of many is unfolded. */
 const loadLongList = () => import('./long-list');
+/** Loaded when the first is asked for. */
+const loadRemedies = () => import('./remedies');
 
 /** A rung is a stage; of those that were not touched, the ones a longer path would reach have a rung of their own. */
 type RungKey = Stage | 'short';
@@ -45,10 +47,17 @@ export function Ladder({ keeps = true }: { keeps?: boolean }) {
 	return (
 		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
 			<Head answer={current} keeps={keeps} />
+			{keeps && <Wanted />}
 			<Pinned answer={current} />
 			<Rungs answer={current} />
 		</aside>
 	);
+}
+
+/** Remedies, where they were asked for. */
+function Wanted() {
+	const wanted = useDeferredBench((s) => s.wanted);
+	return wanted && <Part what="The remedies" load={loadRemedies} give={wanted} />;
 }
 
 /** Verdicts by their stage; a stage on which all is as before keeps its list, so that it is not drawn again. */
@@ -213,6 +222,25 @@ function useFigures(answer: Answer): ChoiceFigures | null {
 	return figuresOf(world, useQueryGeometry(world, query, answer), answer, touched);
 }
 
+/** Ways from an answer that is not the wanted one. */
+function Otherwise({ answer, name }: { answer: Answer; name: (id: string) => string }) {
+	const store = useBenchStore();
+	const ids = answer.status === 'tie' ? answer.tied : answer.selected.map((s) => s.object);
+	return (
+		<p className="mt-1 flex flex-wrap gap-1 text-[12px]">
+			{ids.slice(0, 3).map((id) => (
+				<Button
+					key={id}
+					className="max-w-full"
+					onClick={() => store.getState().want({ object: id, wish: answer.status === 'tie' ? 'select' : 'leave' })}
+				>
+					<span className="truncate">{answer.status === 'tie' ? `Settle it for ${name(id)}` : 'Not this one…'}</span>
+				</Button>
+			))}
+		</p>
+	);
+}
+
 function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 	const project = useDeferredBench((s) => s.project);
 	const store = useBenchStore();
@@ -280,6 +308,7 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 			{answer.status === 'off' && <p className="text-[15px] font-semibold">The query is off</p>}
 			{answer.status === 'waiting' && <p className="text-[15px] font-semibold">The query is waiting</p>}
 			{keeps && answer.status !== 'waiting' && <Keep answer={answer} />}
+			{keeps && (answer.selected.length === 1 || answer.status === 'tie') && <Otherwise answer={answer} name={name} />}
 			{answer.notes.length > 0 && (
 				<ul className="mt-1 text-quiet">
 					{answer.notes.map((note) => (

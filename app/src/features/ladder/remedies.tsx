@@ -1,0 +1,123 @@
+/** What to do so that an object is selected, or is not: every change was tried, and says what else it changes. */
+import type { Project, Remedy } from '@frelk/core';
+import jsonPatch from 'fast-json-patch';
+import { X } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { nameOf } from '../../model/names';
+import { useBench, useBenchStore } from '../../model/use-bench';
+import { Button } from '../../ui/controls';
+import { remediesIn } from '../../workers/client';
+
+const costOf = ({ turns, changes, kind, size }: Remedy): number[] => [
+	turns.length,
+	changes.length,
+	kind.split('+').length,
+	size,
+];
+
+/** Cheapest first, as they come. */
+const inOrder = (list: readonly Remedy[]): Remedy[] =>
+	[...list].sort((a, b) => {
+		const [x, y] = [costOf(a), costOf(b)];
+		return x.map((v, i) => v - (y[i] as number)).find((d) => d !== 0) ?? 0;
+	});
+
+const count = (n: number, one: string, many: string): string => (n === 1 ? one : `${n} ${many}`);
+
+export default function Remedies({ object, wish }: { object: string; wish: 'select' | 'leave' }) {
+	const store = useBenchStore();
+	const project = useBench((s) => s.project);
+	const query = useBench((s) => s.query);
+	const moment = useBench((s) => s.moment);
+	const held = useBench((s) => s.gesture !== null);
+	const [found, setFound] = useState<readonly Remedy[]>([]);
+	const [state, setState] = useState<'looking' | 'done' | 'already' | string>('looking');
+	useEffect(() => {
+		if (query === null || held) return;
+		let over = false;
+		setFound([]);
+		setState('looking');
+		const job = remediesIn(
+			project,
+			{ query, object, moment, wish },
+			(remedy) => !over && setFound((list) => inOrder([...list, remedy])),
+		);
+		job.done.then(
+			({ already, remedies }) => {
+				if (over) return;
+				setFound(remedies);
+				setState(already ? 'already' : 'done');
+			},
+			(error) =>
+				!over && setState(`They could not be looked for: ${error instanceof Error ? error.message : String(error)}`),
+		);
+		return () => {
+			over = true;
+			job.cancel();
+		};
+	}, [project, query, object, moment, wish, held]);
+	const take = ({ patch, words }: Remedy) => {
+		const next = jsonPatch.applyPatch(JSON.parse(JSON.stringify(project)), patch).newDocument as Project;
+		store.getState().put(words, next);
+	};
+	const name = nameOf(project, 'object', object);
+	const checks = new Map((project.checks ?? []).map((c) => [c.id, c.name ?? c.id]));
+	return (
+		<section aria-label="Remedies" className="max-h-[55%] overflow-auto border-b bg-[var(--wash)] px-3 py-2">
+			<div className="flex items-start gap-2">
+				<h3 className="min-w-0 flex-1 font-semibold [overflow-wrap:anywhere]">
+					{wish === 'select' ? `To select ${name}` : `Not ${name}`}
+				</h3>
+				<Button quiet aria-label="Close the remedies" onClick={() => store.getState().want(null)}>
+					<X size={13} />
+				</Button>
+			</div>
+			<p role="status" className="text-[12px] text-quiet">
+				{state === 'looking'
+					? 'Trying…'
+					: state === 'done'
+						? found.length === 0
+							? 'No single change that was tried, and no pair, is enough.'
+							: 'Each was tried. Choose one: it is one step back.'
+						: state === 'already'
+							? wish === 'select'
+								? 'It is selected as it is.'
+								: 'It is not selected as it is.'
+							: state}
+			</p>
+			<ul>
+				{found.map((remedy) => {
+					const { words, turns, mends, changes, patch } = remedy;
+					const inMoment = patch.every((op) => op.path.startsWith('/moments/'));
+					return (
+						<li key={JSON.stringify(patch)}>
+							<button
+								type="button"
+								className="block w-full border-l-3 border-l-line px-2 py-1 text-left hover:border-l-ink hover:bg-panel"
+								onClick={() => take(remedy)}
+							>
+								<span className="block [overflow-wrap:anywhere]">{words}</span>
+								<span className="block text-[12px] text-quiet">
+									{changes.length === 0
+										? 'no other answer changes'
+										: `${count(changes.length, 'one other answer changes', 'other answers change')}`}
+									{turns.length > 0 && (
+										<span className="text-cut" title={turns.map((id) => checks.get(id) ?? id).join(', ')}>
+											; {count(turns.length, 'one check turns', 'checks turn')}
+										</span>
+									)}
+									{mends.length > 0 &&
+										`; mends ${mends
+											.map((id) => checks.get(id) ?? id)
+											.slice(0, 3)
+											.join(', ')}${mends.length > 3 ? ` and ${mends.length - 3} more` : ''}`}
+									{moment !== null && (inMoment ? '; at this moment' : '; in the scene itself')}
+								</span>
+							</button>
+						</li>
+					);
+				})}
+			</ul>
+		</section>
+	);
+}

@@ -1,0 +1,57 @@
+/** From "why not" to "do this": remedies that are tried, and findings nobody asked for. */
+import { expect, test } from '@playwright/test';
+
+const answer = (page: import('@playwright/test').Page) => page.getByRole('region', { name: 'Answer' });
+const remedies = (page: import('@playwright/test').Page) => page.getByRole('region', { name: 'Remedies' });
+
+test('a failing check is repaired by a remedy in three clicks, and the remedy is one step back', async ({ page }) => {
+	await page.goto('/');
+	await page.getByRole('button', { name: /Open a fresh copy of .*before the fix/ }).click();
+	await expect(page.getByRole('banner')).toContainText('4 fail');
+	await expect(answer(page)).toContainText('Lemon crate 4');
+	// One: what would select the crank. Two: the cheapest, which mends the check.
+	await page.getByRole('button', { name: 'What would select Gangway crank' }).focus();
+	await page.keyboard.press('Enter');
+	await expect(remedies(page)).toContainText('Each was tried');
+	await expect(remedies(page).getByRole('listitem').first()).toContainText('mends gaze');
+	await remedies(page).getByRole('listitem').first().getByRole('button').click();
+	await expect(answer(page)).toContainText('Gangway crank');
+	await expect(remedies(page)).toContainText('It is selected as it is');
+	await expect(page.getByRole('banner')).toContainText('3 fail');
+	await page.getByRole('button', { name: 'Close the remedies' }).click();
+	await page.keyboard.press('Control+z');
+	await expect(answer(page)).toContainText('Lemon crate 4');
+	// Not this one: what keeps the crate from being selected.
+	await answer(page).getByRole('button', { name: 'Not this one…' }).click();
+	await expect(remedies(page)).toContainText('Not Lemon crate 4');
+	await expect(remedies(page).getByRole('listitem').first()).toBeVisible();
+});
+
+test('a tie is settled by a remedy, at a moment in the moment', async ({ page }) => {
+	await page.goto('/p/harl-quay?query=reach&moment=booth-shut');
+	await answer(page)
+		.getByRole('button', { name: /^Settle it for/ })
+		.first()
+		.click();
+	const move = remedies(page)
+		.getByRole('listitem')
+		.filter({ hasText: /^Move Port cleat/ });
+	await expect(move).toContainText('at this moment');
+	await move.getByRole('button').click();
+	await expect(answer(page)).not.toContainText('Tie');
+	await expect(answer(page)).toContainText('Port cleat');
+});
+
+test('findings lead to their place, are settled, and left be', async ({ page }) => {
+	await page.goto('/p/harl-quay/checks');
+	await page.getByRole('tab', { name: 'Findings' }).click();
+	const list = page.getByRole('region', { name: 'Findings' });
+	await expect(list.getByRole('status')).toHaveText(/^\d+ findings$/);
+	const leftOver = list.getByRole('listitem').filter({ hasText: 'left-over-shape' });
+	await leftOver.getByRole('button', { name: 'Leave this be' }).click();
+	await expect(leftOver).toHaveCount(0);
+	await page.keyboard.press('Control+z');
+	await expect(leftOver).toHaveCount(1);
+	await leftOver.getByRole('button').first().click();
+	await expect(page.getByRole('region', { name: 'Slip: Tarpaulin' })).toBeVisible();
+});
