@@ -49,6 +49,7 @@ export interface Remedies {
 	remedies: Remedy[];
 }
 
+/** How they are looked for. */
 export interface RemedyOptions {
 	naming?: Naming;
 	/** Called with each as it is found, before they are put in order. */
