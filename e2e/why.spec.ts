@@ -55,3 +55,29 @@ test('findings lead to their place, are settled, and left be', async ({ page }) 
 	await leftOver.getByRole('button').first().click();
 	await expect(page.getByRole('region', { name: 'Slip: Tarpaulin' })).toBeVisible();
 });
+
+test('a map shows the smallest target, leads to a cell of it, and a new one is made and taken back', async ({
+	page,
+}) => {
+	await page.goto('/p/harl-quay/checks');
+	await page.getByRole('tab', { name: 'Maps' }).click();
+	const maps = page.getByRole('region', { name: 'Maps' });
+	// The smallest stands first.
+	await expect(maps.getByRole('row').nth(1)).toContainText('Port cleat');
+	await expect(maps.getByRole('row').nth(1)).toContainText('18.0 !');
+	await expect(maps.getByRole('region', { name: 'Never selected' })).toContainText('Quay bell');
+	await maps.getByRole('button', { name: 'New map of Gaze' }).click();
+	await expect(maps.getByRole('combobox', { name: 'Map', exact: true })).toHaveValue('gaze-map-2');
+	await expect(maps.getByRole('button', { name: /^Map Gaze, map: \d+ objects/ })).toBeVisible();
+	await page.keyboard.press('Control+z');
+	await expect(maps.getByRole('combobox', { name: 'Map', exact: true })).toHaveValue('pick-map');
+	// Into the port cleat: the bench opens with the cursor just there.
+	const picture = maps.getByRole('button', { name: /^Map Harbour pick/ });
+	await expect(picture).toBeVisible();
+	const box = (await picture.boundingBox()) as { x: number; y: number; width: number; height: number };
+	await page.mouse.move(box.x + (60 / 160) * box.width, box.y + (57 / 90) * box.height);
+	await expect(maps.getByRole('status')).toContainText('Port cleat');
+	await page.mouse.down();
+	await page.mouse.up();
+	await expect(answer(page)).toContainText('Port cleat');
+});

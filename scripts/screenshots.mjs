@@ -95,6 +95,11 @@ await picture('findings-light', 'light', '/p/harl-quay/checks', async (page) => 
 	await page.getByRole('tab', { name: 'Findings' }).click();
 	await page.getByText(/^\d+ findings$/).waitFor();
 });
+await picture('maps-light', 'light', '/p/harl-quay/checks', async (page) => {
+	await page.getByRole('tab', { name: 'Maps' }).click();
+	await page.getByRole('combobox', { name: 'Map', exact: true }).selectOption('reach-map');
+	await page.getByText('19 × 15 cells').waitFor();
+});
 const game = execFileSync(process.execPath, [join(root, 'examples/stand-in-game.mjs')]);
 await picture('trace-light', 'light', '/p/deck-from-above/time', async (page) => {
 	await page

@@ -3,6 +3,7 @@ import type {
 	CheckResult,
 	Finding,
 	MapCheckResult,
+	MapResult,
 	Project,
 	QuickAnswer,
 	Reading,
@@ -93,6 +94,8 @@ export const otherChecksIn = (
 ): Job<(RunCheckResult | MapCheckResult)[]> => start((heavy) => heavy.otherChecks(textOf(project), proxy(progress)));
 export const remediesIn = (project: Project, wish: Wish, found: (remedy: Remedy) => void): Job<Remedies> =>
 	start((heavy) => heavy.remedies(textOf(project), wish, proxy(found)));
+export const mapIn = (project: Project, id: string, progress: (done: number, of: number) => void): Job<MapResult> =>
+	start((heavy) => heavy.map(textOf(project), id, proxy(progress)));
 export const findingsIn = (project: Project, progress: (rule: string) => void = none): Job<Finding[]> =>
 	start((heavy) => heavy.findings(textOf(project), proxy(progress)));
 export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> =>

@@ -2,6 +2,7 @@
 import {
 	Answerer,
 	answersAt,
+	askMap,
 	buildWorld,
 	type CheckResult,
 	checkMaps,
@@ -9,6 +10,7 @@ import {
 	type Finding,
 	findFindings,
 	type MapCheckResult,
+	type MapResult,
 	type Naming,
 	type Project,
 	type QuickAnswer,
@@ -83,6 +85,13 @@ const heavy = {
 	otherChecks(text: string, progress: (done: number) => void): (RunCheckResult | MapCheckResult)[] {
 		const project = opened(text);
 		return [...checkRuns(project, undefined, progress), ...checkMaps(project)];
+	},
+	/** A kept map, by its id, telling how many rows are done. */
+	map(text: string, id: string, progress: (done: number, of: number) => void): MapResult {
+		const project = opened(text);
+		const map = project.maps?.find((m) => m.id === id);
+		if (!map) throw new RangeError(`no map "${id}"`);
+		return askMap(project, map, { progress });
 	},
 	/** Changes that make a wish come true, each told as it is found. */
 	remedies(text: string, wish: Wish, found: (remedy: Remedy) => void): Remedies {

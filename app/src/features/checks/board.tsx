@@ -52,9 +52,10 @@ function useRuns(): readonly Run[] {
 
 const NONE: readonly Run[] = [];
 
-const TABS = ['Board', 'Weakest', 'Compare', 'History', 'Findings'] as const;
+const TABS = ['Board', 'Weakest', 'Compare', 'History', 'Maps', 'Findings'] as const;
 /** Loaded when it is first looked at. */
 const loadFindings = () => import('./findings');
+const loadMaps = () => import('./maps');
 type Tab = (typeof TABS)[number];
 
 export function Board() {
@@ -128,6 +129,9 @@ export function Board() {
 				</header>
 				<Tabs.Content value="Weakest" className="min-h-0 flex-1 overflow-auto">
 					<Weakest />
+				</Tabs.Content>
+				<Tabs.Content value="Maps" className="min-h-0 flex-1 overflow-auto">
+					<Part what="The maps" load={loadMaps} give={{}} />
 				</Tabs.Content>
 				<Tabs.Content value="Findings" className="min-h-0 flex-1 overflow-auto">
 					<Part what="The findings" load={loadFindings} give={{}} />
