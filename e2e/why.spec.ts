@@ -27,6 +27,19 @@ test('a failing check is repaired by a remedy in three clicks, and the remedy is
 	await expect(remedies(page).getByRole('listitem').first()).toBeVisible();
 });
 
+test('from a failing check on the board to what would make it hold', async ({ page }) => {
+	await page.goto('/');
+	await page.getByRole('button', { name: /Open a fresh copy of .*before the fix/ }).click();
+	await expect(page.getByRole('banner')).toContainText('4 fail');
+	await page.getByRole('link', { name: /^Checks/ }).click();
+	await page.getByRole('region', { name: 'What fails' }).getByRole('button', { name: /^Gaze/ }).click();
+	await page.getByRole('button', { name: 'Make it hold…' }).click();
+	await expect(remedies(page)).toContainText('To select Gangway crank');
+	await expect(remedies(page)).toContainText('Each was tried');
+	await remedies(page).getByRole('listitem').first().getByRole('button').click();
+	await expect(page.getByRole('banner')).toContainText('3 fail');
+});
+
 test('a tie is settled by a remedy, at a moment in the moment', async ({ page }) => {
 	await page.goto('/p/harl-quay?query=reach&moment=booth-shut');
 	await answer(page)
@@ -66,6 +79,14 @@ test('a map shows the smallest target, leads to a cell of it, and a new one is m
 	await expect(maps.getByRole('row').nth(1)).toContainText('Port cleat');
 	await expect(maps.getByRole('row').nth(1)).toContainText('18.0 !');
 	await expect(maps.getByRole('region', { name: 'Never selected' })).toContainText('Quay bell');
+	// Kept as a check, which holds.
+	await maps.getByRole('button', { name: 'Keep what Port cleat has as a check' }).click();
+	await expect(maps.getByRole('button', { name: 'Keep what Port cleat has as a check' })).toBeDisabled();
+	await page.getByRole('tab', { name: 'Board' }).click();
+	await expect(page.getByRole('region', { name: 'Checks over time' })).toContainText(
+		'holds Port cleat at least 18 px wide',
+	);
+	await page.getByRole('tab', { name: 'Maps' }).click();
 	await maps.getByRole('button', { name: 'New map of Gaze' }).click();
 	await expect(maps.getByRole('combobox', { name: 'Map', exact: true })).toHaveValue('gaze-map-2');
 	await expect(maps.getByRole('button', { name: /^Map Gaze, map: \d+ objects/ })).toBeVisible();
@@ -80,4 +101,9 @@ test('a map shows the smallest target, leads to a cell of it, and a new one is m
 	await page.mouse.down();
 	await page.mouse.up();
 	await expect(answer(page)).toContainText('Port cleat');
+	// From what it never selects to what would.
+	await page.getByRole('link', { name: 'Checks' }).click();
+	await page.getByRole('tab', { name: 'Maps' }).click();
+	await maps.getByRole('button', { name: 'What would select Quay bell' }).click();
+	await expect(remedies(page)).toContainText('To select Quay bell');
 });

@@ -21,7 +21,7 @@ import { Button, Select, TextField, Check as Tick } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { nameCheck } from '../edit/naming';
 import { ExpectEditor } from './expect-editor';
-import { extrasOf, keepAnswer, setExtra } from './keep';
+import { extrasOf, keepAnswer, setExtra, wishOf } from './keep';
 import { ago, markFor, reasonWords, wordsOfExpectation } from './words';
 
 export function Cell({
@@ -65,6 +65,11 @@ function Filled({
 		return new Answerer(world).explain(world.queryById.get(at.query) as Query);
 	}, [project, at]);
 	const checks = stillChecks(project).filter((c) => c.query === at.query && (c.moment ?? null) === at.moment);
+	const toBench = () => {
+		store.getState().open(at.query);
+		store.getState().lookAt(at.moment);
+		void navigate(`/p/${key}`);
+	};
 	const change = (id: string, label: string, recipe: (c: Check) => void) => {
 		// A check is no part of a moment: it is changed in the project, whatever is looked at.
 		store.getState().editPlain(label, (draft) => {
@@ -94,14 +99,7 @@ function Filled({
 				</p>
 			)}
 			<div className="my-2 flex flex-wrap gap-1">
-				<Button
-					className="font-semibold"
-					onClick={() => {
-						store.getState().open(at.query);
-						store.getState().lookAt(at.moment);
-						void navigate(`/p/${key}`);
-					}}
-				>
+				<Button className="font-semibold" onClick={toBench}>
 					Open on the bench
 				</Button>
 				<Button
@@ -145,6 +143,7 @@ function Filled({
 									{wordsOfGot(result.got, naming)}
 								</p>
 								<p className="text-[12px]">{reasonWords(project, result)}</p>
+								<MakeItHold wish={wishOf(check.expect, result.got)} onGo={toBench} />
 								<Button
 									className="my-1"
 									onClick={() =>
@@ -200,6 +199,23 @@ function Filled({
 			})}
 			<Beside at={at} />
 		</aside>
+	);
+}
+
+/** To the bench, with what would make a check hold beside the answer. */
+function MakeItHold({ wish, onGo }: { wish: ReturnType<typeof wishOf>; onGo: () => void }) {
+	const store = useBenchStore();
+	if (!wish) return null;
+	return (
+		<Button
+			className="my-1 mr-1 font-semibold"
+			onClick={() => {
+				onGo();
+				store.getState().want(wish);
+			}}
+		>
+			Make it hold…
+		</Button>
 	);
 }
 

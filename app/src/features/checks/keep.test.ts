@@ -10,7 +10,7 @@ import {
 } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
-import { extrasOf, keepAnswer, setExtra } from './keep';
+import { extrasOf, keepAnswer, keepFigure, setExtra, wishOf } from './keep';
 import { ago, reasonWords, wordsOfExpectation } from './words';
 
 describe('keeping answers', () => {
@@ -49,6 +49,47 @@ describe('keeping answers', () => {
 		expect(expectationOf({ ...answer, selected: [s, { ...s, object: 'b' }] } as never)).toEqual({
 			selects: ['a', 'b'],
 		});
+	});
+
+	it('wishes for the first object that is missing, else against the first too many', () => {
+		const got = (ids: string[], tied: string[] = []) =>
+			({ selected: ids.map((object) => ({ object })), tied }) as unknown as Parameters<typeof wishOf>[1];
+		const select = (object: string) => ({ object, wish: 'select' });
+		const leave = (object: string) => ({ object, wish: 'leave' });
+		expect(wishOf({ selects: ['a', 'b'] }, got(['a']))).toEqual(select('b'));
+		expect(wishOf({ selects: ['b'] }, got(['a']))).toEqual(select('b'));
+		expect(wishOf({ selects: ['a'] }, got([], ['a', 'b']))).toEqual(select('a'));
+		expect(wishOf({ selects: ['a'] }, got(['a', 'c']))).toEqual(leave('c'));
+		expect(wishOf({ none: true }, got(['a']))).toEqual(leave('a'));
+		expect(wishOf({ none: true }, got([], ['d', 'e']))).toEqual(leave('d'));
+		expect(wishOf({ off: true, not: ['c'] }, got(['a', 'c']))).toEqual(leave('c'));
+		// All of them, out of order, and nothing where a tie was wanted: no one object is the matter.
+		expect(wishOf({ selects: ['a', 'b'] }, got(['b', 'a']))).toBeNull();
+		expect(wishOf({ tie: ['a', 'b'] }, got(['a']))).toBeNull();
+		expect(wishOf({ none: true, not: ['c'] }, got([]))).toBeNull();
+	});
+
+	it('keeps a figure of a map so that it holds, however small', () => {
+		const draft = example('harl-quay');
+		const figure = (share: number, circle: number | null) =>
+			({ object: 'cleat-port', share, circle }) as Parameters<typeof keepFigure>[2];
+		const kept = (share: number, circle: number | null) => {
+			const id = keepFigure(draft, 'pick-map', figure(share, circle));
+			return draft.checks?.find((c) => c.id === id);
+		};
+		expect(kept(0.5, 18.09)).toEqual({
+			id: 'pick-map-cleat-port',
+			name: 'Port cleat at least 18 px wide',
+			map: 'pick-map',
+			expect: { object: 'cleat-port', circle: { min: 18 } },
+		});
+		expect(kept(0.123456, null)).toMatchObject({
+			id: 'pick-map-cleat-port-2',
+			name: 'Port cleat in at least 12.34 % of the answers',
+			expect: { share: { min: 0.1234 } },
+		});
+		expect(kept(0.0000123456, null)).toMatchObject({ expect: { share: { min: 0.00001234 } } });
+		expect(kept(1, null)).toMatchObject({ expect: { share: { min: 1 } } });
 	});
 
 	it('says an expectation whole', () => {

@@ -8,6 +8,7 @@ import { Button, Select } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
 import { useSize } from '../../ui/use-size';
 import { mapIn } from '../../workers/client';
+import { keepFigure } from './keep';
 import { drawMap, shownAt, toneOfObject } from './map-picture';
 
 /** Under this a target is too small to be hit surely (WCAG 2.2). */
@@ -143,9 +144,17 @@ function Shown({ map }: { map: QueryMap }) {
 	}, [result, block, heading, lit, dark]);
 	const name = (id: string) => nameOf(project, 'object', id);
 	const placeOf = useMemo(() => new Map(result?.objects.map((id, i) => [id, i])), [result]);
+	/** The query, at the moment the map is of. */
+	const openQuery = () => {
+		store.getState().open(map.query);
+		store.getState().lookAt(map.moment ?? null);
+	};
+	const kept = new Set(
+		(project.checks ?? []).flatMap((c) => ('map' in c && c.map === map.id ? [c.expect.object] : [])),
+	);
 	/** Opens the bench with the cursor, or the asker, just there. */
 	const goTo = (i: number, j: number) => {
-		store.getState().open(map.query);
+		openQuery();
 		if (map.kind === 'cursor') {
 			const cell = map.cell ?? 4;
 			store.getState().edit('Cursor from a map', (draft) => {
@@ -257,6 +266,7 @@ function Shown({ map }: { map: QueryMap }) {
 										widest, px
 									</th>
 								)}
+								<td />
 							</tr>
 						</thead>
 						<tbody>
@@ -289,6 +299,20 @@ function Shown({ map }: { map: QueryMap }) {
 													{o.circle < LEAST_TARGET && ' !'}
 												</td>
 											)}
+											<td className="pl-2 text-right">
+												<Button
+													aria-label={`Keep what ${name(o.object)} has as a check`}
+													disabled={kept.has(o.object)}
+													title="Checked from now on: not less than this"
+													onClick={() =>
+														store
+															.getState()
+															.editPlain('Keep a figure of a map', (draft) => void keepFigure(draft, map.id, o))
+													}
+												>
+													{kept.has(o.object) ? 'kept' : 'Keep'}
+												</Button>
+											</td>
 										</tr>
 									);
 								})}
@@ -300,8 +324,20 @@ function Shown({ map }: { map: QueryMap }) {
 							<h3 className="font-semibold">Never selected</h3>
 							<ul>
 								{result.figures.never.map((n) => (
-									<li key={n.object}>
-										{name(n.object)} <span className="text-quiet">· mostly {STAGE_WORDS[n.stage].toLowerCase()}</span>
+									<li key={n.object} className="flex items-baseline gap-1 py-0.5">
+										<span className="min-w-0 flex-1 [overflow-wrap:anywhere]">
+											{name(n.object)} <span className="text-quiet">· mostly {STAGE_WORDS[n.stage].toLowerCase()}</span>
+										</span>
+										<Button
+											aria-label={`What would select ${name(n.object)}`}
+											onClick={() => {
+												openQuery();
+												store.getState().want({ object: n.object, wish: 'select' });
+												void navigate(`/p/${key}`);
+											}}
+										>
+											Select it…
+										</Button>
 									</li>
 								))}
 							</ul>
