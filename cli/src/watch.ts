@@ -1,5 +1,5 @@
 /** `frelk check --watch`: the checks again whenever a file changes. */
-import { existsSync, type Stats, unwatchFile, watchFile } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { type CheckOptions, check } from './check';
 import { type Io, UsageError } from './files';
@@ -9,8 +9,29 @@ const SETTLE = 120;
 /** How often a file is looked at, milliseconds. */
 const LOOK = 250;
 
-/** Runs until the process is asked to end. @returns the outcome of the last run */
-export async function watch(io: Io, files: readonly string[], options: CheckOptions): Promise<number> {
+/** What tells a file from itself a moment ago; by path, as editors put a new file in place of the old one, and folders are checked out anew. */
+function stateOf(file: string): string {
+	try {
+		const { mtimeMs, ino, size } = statSync(file);
+		return `${mtimeMs} ${ino} ${size}`;
+	} catch {
+		// Gone, or not to be read for now: reading it says which.
+		return 'none';
+	}
+}
+
+const asked = () =>
+	new Promise<void>((done) => {
+		for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => done());
+	});
+
+/** @param until when to end: by default when the process is asked to. @returns the outcome of the last run */
+export async function watch(
+	io: Io,
+	files: readonly string[],
+	options: CheckOptions,
+	until: () => Promise<void> = asked,
+): Promise<number> {
 	if (files.includes('-')) throw new UsageError('--watch follows files; standard input cannot be watched');
 	if (options.update)
 		throw new UsageError('--watch and --update do not go together: what is wanted would follow every slip');
@@ -29,23 +50,24 @@ export async function watch(io: Io, files: readonly string[], options: CheckOpti
 	for (const file of files)
 		if (!existsSync(dirname(resolve(file))))
 			throw new UsageError(`${file}: there is no folder ${dirname(file)} to watch`);
+	// Looked at before they are read: what changes while they are checked is seen at the next look.
+	let seen = files.map(stateOf);
 	await run();
 	let timer: ReturnType<typeof setTimeout> | null = null;
 	let running = Promise.resolve();
-	const changed = (now: Stats, before: Stats) => {
-		if (now.mtimeMs === before.mtimeMs && now.ino === before.ino && now.size === before.size) return;
+	const look = () => {
+		const now = files.map(stateOf);
+		if (now.every((state, i) => state === seen[i])) return;
+		seen = now;
 		if (timer !== null) clearTimeout(timer);
 		timer = setTimeout(() => {
 			running = running.then(run);
 		}, SETTLE);
 	};
-	// By path, not by what lies there: editors put a new file in place of the old one, and whole folders are checked out anew.
-	for (const file of files) watchFile(file, { interval: LOOK }, changed);
-	await new Promise<void>((done) => {
-		for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, done);
-	});
+	const looking = setInterval(look, LOOK);
+	await until();
+	clearInterval(looking);
 	if (timer !== null) clearTimeout(timer);
-	for (const file of files) unwatchFile(file, changed);
 	await running;
 	return code;
 }
