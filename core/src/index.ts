@@ -106,7 +106,7 @@ export type { Contender } from './query/touch';
 export * from './query/types';
 export { isOpenAt } from './query/windows';
 export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './query/words';
-export { type Remedies, type Remedy, type RemedyOptions, remediesFor, type Wish } from './remedy/remedy';
+export { byCost, type Remedies, type Remedy, type RemedyOptions, remediesFor, type Wish } from './remedy/remedy';
 export { csvReport, htmlReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
 export { type ReplaySummary, ReplayTally, replayJunit } from './report/replay';

@@ -113,6 +113,22 @@ const checked = (...checks: object[]): Project => made({}, {}, { checks: checks 
 const selects = { id: 'c', query: 'q', expect: { selects: ['x'] } };
 
 /** By rule: with it, and just without. */
+/** An object looked for behind a wall that stands at z. */
+const walledIn = (z: number): Project =>
+	made({}, {}, {
+		queries: [
+			{
+				id: 'q',
+				kind: 'overlap',
+				at: { point: [0, 0, 0] },
+				shape: { kind: 'sphere', radius: 9 },
+				sight: { blockers: ['wall'] },
+				selects: { layers: ['a'] },
+			},
+		],
+		...beside(object('wall', [0, 0, z], [box([2, 2, 2])], { layer: 'wall' })),
+	} as never);
+
 const CASES: Record<string, [Project, Project]> = {
 	'tag-carried-by-nothing': [
 		made({ selects: { tags: { any: ['crank', 'bird'] } } }, { tags: ['gull'] }),
@@ -257,34 +273,7 @@ const CASES: Record<string, [Project, Project]> = {
 		made({}, { shapes: [ball(1)], scale: [2, 2, 2] }),
 	],
 	'focus-outside': [made({}, { focus: [0, 0.8, 0] }), made({}, { focus: [0, 0.7, 0] })],
-	'focus-buried': [
-		made({}, {}, {
-			queries: [
-				{
-					id: 'q',
-					kind: 'overlap',
-					at: { point: [0, 0, 0] },
-					shape: { kind: 'sphere', radius: 9 },
-					sight: { blockers: ['wall'] },
-					selects: { layers: ['a'] },
-				},
-			],
-			...beside(object('wall', [0, 0, -5], [box([2, 2, 2])], { layer: 'wall' })),
-		} as never),
-		made({}, {}, {
-			queries: [
-				{
-					id: 'q',
-					kind: 'overlap',
-					at: { point: [0, 0, 0] },
-					shape: { kind: 'sphere', radius: 9 },
-					sight: { blockers: ['wall'] },
-					selects: { layers: ['a'] },
-				},
-			],
-			...beside(object('wall', [0, 0, -3], [box([2, 2, 2])], { layer: 'wall' })),
-		} as never),
-	],
+	'focus-buried': [walledIn(-5), walledIn(-3)],
 	'left-over-shape': [
 		made(
 			{ selects: { layers: ['a'] }, sight: { blockers: ['wall'] } },

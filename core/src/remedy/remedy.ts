@@ -12,8 +12,9 @@ import { takeOf } from '../query/choose';
 import { type Answer, STAGES, type Verdict } from '../query/types';
 import type { Naming } from '../query/words';
 import { buildWorld, type World } from '../world/world';
+import type { Candidate, Case } from './candidate';
 import { both, changed, type Recipe } from './change';
-import { type Candidate, type Case, candidatesFor } from './kinds';
+import { candidatesFor } from './kinds';
 
 /** A change that was tried and helps. */
 export interface Remedy {
@@ -224,7 +225,8 @@ const joined = (first: Candidate, second: Candidate): Candidate => ({
 
 const edits = (remedy: Remedy): number => remedy.kind.split('+').length;
 
-function byCost(a: Remedy, b: Remedy): number {
+/** Order of remedies: no check turned first, then fewer other answers changed, fewer edits, smaller. For `Array.sort`. */
+export function byCost(a: Remedy, b: Remedy): number {
 	return (
 		a.turns.length - b.turns.length || a.changes.length - b.changes.length || edits(a) - edits(b) || a.size - b.size
 	);

@@ -1,6 +1,6 @@
 /** Home: the projects of this browser, the examples, and ways in. */
 import type { Project } from '@frelk/core';
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useActionData, useFetcher, useRevalidator } from 'react-router';
 import type { Picture as Drawn } from '../../data/db';
 import { saveText } from '../../data/files';
@@ -8,6 +8,7 @@ import { EXAMPLES, getProject, type Listed } from '../../data/projects';
 import { onNews } from '../../data/tabs';
 import { Button, Select, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
+import { useFilesDropped } from '../../ui/use-files-dropped';
 import { PICTURE } from '../../workers/picture-size';
 import { KeepingNotice } from '../project/keeping-notice';
 import { usePictures } from './pictures';
@@ -16,7 +17,6 @@ import type { HomeResult } from './result';
 export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly string[] }) {
 	const fetcher = useFetcher<HomeResult>();
 	const input = useRef<HTMLInputElement>(null);
-	const [dropping, setDropping] = useState(false);
 	const send = (fields: Record<string, string>) => fetcher.submit(fields, { method: 'post' });
 	const importAll = (files: FileList | File[]) => {
 		const form = new FormData();
@@ -24,31 +24,7 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 		for (const file of files) form.append('file', file);
 		fetcher.submit(form, { method: 'post', encType: 'multipart/form-data' });
 	};
-	const latest = useRef(importAll);
-	useLayoutEffect(() => {
-		latest.current = importAll;
-	});
-	useEffect(() => {
-		const over = (event: DragEvent) => {
-			if (!event.dataTransfer?.types.includes('Files')) return;
-			event.preventDefault();
-			setDropping(true);
-		};
-		const leave = (event: DragEvent) => event.relatedTarget === null && setDropping(false);
-		const drop = (event: DragEvent) => {
-			event.preventDefault();
-			setDropping(false);
-			if (event.dataTransfer?.files.length) latest.current(event.dataTransfer.files);
-		};
-		window.addEventListener('dragover', over);
-		window.addEventListener('dragleave', leave);
-		window.addEventListener('drop', drop);
-		return () => {
-			window.removeEventListener('dragover', over);
-			window.removeEventListener('dragleave', leave);
-			window.removeEventListener('drop', drop);
-		};
-	}, []);
+	const dropping = useFilesDropped(importAll);
 	const acted = useActionData() as HomeResult | undefined;
 	const result = fetcher.data ?? acted;
 	const { revalidate } = useRevalidator();

@@ -1,5 +1,5 @@
 /** What to do so that an object is selected, or is not: every change was tried, and says what else it changes. */
-import type { Project, Remedy } from '@frelk/core';
+import { byCost, type Project, type Remedy } from '@frelk/core';
 import jsonPatch from 'fast-json-patch';
 import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -7,20 +7,6 @@ import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { remediesIn } from '../../workers/client';
-
-const costOf = ({ turns, changes, kind, size }: Remedy): number[] => [
-	turns.length,
-	changes.length,
-	kind.split('+').length,
-	size,
-];
-
-/** Cheapest first, as they come. */
-const inOrder = (list: readonly Remedy[]): Remedy[] =>
-	[...list].sort((a, b) => {
-		const [x, y] = [costOf(a), costOf(b)];
-		return x.map((v, i) => v - (y[i] as number)).find((d) => d !== 0) ?? 0;
-	});
 
 const count = (n: number, one: string, many: string): string => (n === 1 ? one : `${n} ${many}`);
 
@@ -40,7 +26,7 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 		const job = remediesIn(
 			project,
 			{ query, object, moment, wish },
-			(remedy) => !over && setFound((list) => inOrder([...list, remedy])),
+			(remedy) => !over && setFound((list) => [...list, remedy].sort(byCost)),
 		);
 		job.done.then(
 			({ already, remedies }) => {

@@ -1,0 +1,165 @@
+/** What may be tried where an object is not reached: missed, out of range or view, or approached from the wrong side. */
+import { rounded } from '../project/rounding';
+import type { Query, Vec3 } from '../project/schema';
+import { degrees, metres } from '../query/words';
+import { type Candidate, type Case, outward, plain, steps, wellWith } from './candidate';
+import { onObject, onQuery } from './change';
+import { leastAlong } from './search';
+
+/** Of an object that is not touched. */
+export function reaching(c: Case): Candidate[] {
+	const { query, subject, verdict, naming, world } = c;
+	const out: Candidate[] = [];
+	const asleep = (subject.def.shapes ?? []).filter((s) => s.enabled === false);
+	for (const shape of asleep)
+		out.push(
+			plain(
+				'enable',
+				`Switch the shape ${shape.name ?? shape.id} of ${naming('object', subject.id)} on`,
+				onObject(subject.id, (o) => ({
+					shapes: o.shapes?.map((s) => (s.id === shape.id ? { ...s, enabled: true } : s)),
+				})),
+			),
+		);
+	if (verdict?.beyond !== undefined && !('to' in query && query.to)) {
+		const camera = query.kind === 'pick' ? world.cameras.get(query.camera) : undefined;
+		const was = ('length' in query ? query.length : undefined) ?? camera?.far ?? 1000;
+		for (const length of steps(was + verdict.beyond, 0.01))
+			out.push({
+				kind: 'length',
+				words: `Make it ${metres(length)} long`,
+				recipe: onQuery(query.id, () => ({ length })),
+				size: rounded(length - was, 6),
+				unit: 'm',
+			});
+	}
+	if (query.kind === 'ray' || query.kind === 'pick') out.push(...assists(c));
+	if (query.kind === 'overlap') out.push(...grown(c));
+	return out;
+}
+
+function assists(c: Case): Candidate[] {
+	const query = c.query as Extract<Query, { kind: 'ray' | 'pick' }>;
+	const was = query.assist;
+	if (query.kind === 'pick' && c.world.flat && was?.by === 'angle') return [];
+	const by = was?.by ?? (query.kind === 'pick' ? 'pixels' : 'angle');
+	const [step, most, unit] = by === 'pixels' ? [1, 300, 'px'] : by === 'angle' ? [0.1, 60, '°'] : [0.01, 5, 'm'];
+	const from = was?.within ?? 0;
+	const found = leastAlong(
+		(t) => wellWith(c, { ...query, assist: { by, within: rounded(from + t, 6) } } as Query),
+		most,
+		step,
+	);
+	if (found === null) return [];
+	const within = outward(from + found, step);
+	const words = by === 'pixels' ? `${within} px` : by === 'angle' ? degrees(within) : metres(within);
+	return [
+		{
+			kind: 'assist',
+			words: `${was ? 'Widen aim assist to' : 'Help the aim within'} ${words}`,
+			recipe: onQuery(query.id, () => ({ assist: { by, within } })),
+			size: rounded(within - from, 6),
+			unit,
+		},
+	];
+}
+
+function grown(c: Case): Candidate[] {
+	const query = c.query as Extract<Query, { kind: 'overlap' }>;
+	const { shape } = query;
+	const made = (by: number): typeof shape | null => {
+		const more = (v: number) => outward(v + by, 0.01);
+		if ('like' in shape) return { ...shape, grow: more(shape.grow ?? 0) };
+		switch (shape.kind) {
+			case 'sphere':
+			case 'circle':
+				return { ...shape, radius: more(shape.radius) };
+			case 'box':
+				return { ...shape, size: shape.size.map((v) => outward(v + 2 * by, 0.01)) as Vec3 };
+			case 'rect':
+				return { ...shape, size: shape.size.map((v) => outward(v + 2 * by, 0.01)) as [number, number] };
+			case 'capsule':
+			case 'cylinder':
+				return { ...shape, radius: more(shape.radius), height: outward(shape.height + 2 * by, 0.01) };
+			default:
+				return null;
+		}
+	};
+	if (!made(1)) return [];
+	const found = leastAlong((t) => wellWith(c, { ...query, shape: made(t) } as Query), 20, 0.01);
+	const next = found === null ? null : made(found);
+	return next
+		? [
+				{
+					kind: 'grow',
+					words: `Grow its volume by ${metres(found as number)} on every side`,
+					recipe: onQuery(query.id, () => ({ shape: next })),
+					size: found as number,
+					unit: 'm',
+				},
+			]
+		: [];
+}
+
+/** Of one out of range. */
+export function ranges({ query, verdict }: Case): Candidate[] {
+	const { min, max } = query.range ?? {};
+	const margin = verdict?.margin ?? 0;
+	const out: Candidate[] = [];
+	if (max !== undefined)
+		for (const next of steps(max + margin, 0.01))
+			out.push({
+				kind: 'range',
+				words: `Let it reach ${metres(next)} far`,
+				recipe: onQuery(query.id, (q) => ({ range: { ...q.range, max: next } })),
+				size: rounded(next - max, 6),
+				unit: 'm',
+			});
+	if (min !== undefined) {
+		const next = Math.max(0, rounded(Math.floor((min - margin) / 0.01 + 1e-9) * 0.01, 6));
+		out.push({
+			kind: 'range',
+			words: `Let it begin at ${metres(next)}`,
+			recipe: onQuery(query.id, (q) => ({ range: { ...q.range, min: next } })),
+			size: rounded(min - next, 6),
+			unit: 'm',
+		});
+	}
+	return out;
+}
+
+/** Of one out of view. */
+export function views({ query, verdict }: Case): Candidate[] {
+	const was = query.view?.within ?? 0;
+	return steps(was + (verdict?.margin ?? 0), 0.1)
+		.filter((within) => within <= 180)
+		.map((within) => ({
+			kind: 'view',
+			words: `Let it see ${degrees(within)} to every side`,
+			recipe: onQuery(query.id, (q) => ({ view: { ...q.view, within } })),
+			size: rounded(within - was, 6),
+			unit: '°',
+		}));
+}
+
+/** Of one that is approached from the wrong side. */
+export function approaches({ query, target, verdict, naming }: Case): Candidate[] {
+	const was = target.def.approach;
+	const out = was
+		? steps(was.within + (verdict?.margin ?? 0), 0.1).map((within) => ({
+				kind: 'approach',
+				words: `Let ${naming('object', target.id)} be approached within ${degrees(within)}`,
+				recipe: onObject(target.id, () => ({ approach: { ...was, within } })),
+				size: rounded(within - was.within, 6),
+				unit: '°',
+			}))
+		: [];
+	return [
+		...out,
+		plain(
+			'approach',
+			'Let it be approached from any side',
+			onQuery(query.id, () => ({ approach: 'ignore' })),
+		),
+	];
+}
