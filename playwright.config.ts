@@ -24,11 +24,6 @@ export default defineConfig({
 		colorScheme: 'light',
 		// Each test is a new browser, which would fetch all of the application to keep it; one test lets it.
 		serviceWorkers: 'block',
-		// The first walk is for newcomers; one test takes it.
-		storageState: {
-			cookies: [],
-			origins: [{ origin: `http://127.0.0.1:${PORT}`, localStorage: [{ name: 'frelk-walked', value: 'yes' }] }],
-		},
 		launchOptions: {
 			...(chromium ? { executablePath: chromium } : {}),
 			args: [

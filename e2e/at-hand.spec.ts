@@ -1,6 +1,7 @@
 /** From an empty scene to an answer, by mouse and keys, counted; and what the hand meets on the way. */
-import { expect, type Page, test } from '@playwright/test';
+
 import { ladder, onRung } from './ladder';
+import { expect, type Page, test } from './test';
 
 const stage = (page: Page) => page.getByRole('application', { name: 'Scene' });
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });

@@ -1,6 +1,7 @@
 /** The bench, used the way a person does: by what is written on it, and by dragging on the picture. */
-import { expect, type Page, test } from '@playwright/test';
+
 import { onRung } from './ladder';
+import { expect, type Page, test } from './test';
 
 async function openQuay(page: Page): Promise<void> {
 	await page.goto('/p/harl-quay');

@@ -1,8 +1,8 @@
 /** Moments, checks and the board: answers kept, broken, found and repaired. */
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { expect, type Page, test } from '@playwright/test';
 import { onRung } from './ladder';
+import { expect, type Page, test } from './test';
 
 const before = join(import.meta.dirname, '../examples/harl-quay-before.frelk.json');
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });

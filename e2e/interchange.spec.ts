@@ -3,7 +3,7 @@ import { execFile, execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page, test } from './test';
 
 const game = join(import.meta.dirname, '../examples/stand-in-game.mjs');
 const folder = mkdtempSync(join(tmpdir(), 'frelk-e2e-'));

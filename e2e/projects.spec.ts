@@ -1,7 +1,7 @@
 /** Projects in and out: files good and broken, unknown addresses, deleting and taking it back. */
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './test';
 
 const quay = join(import.meta.dirname, '../examples/harl-quay.frelk.json');
 

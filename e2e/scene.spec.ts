@@ -1,6 +1,6 @@
 /** Building a scene and asking about it, by hand. */
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page, test } from './test';
 
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
 const stage = (page: Page) => page.getByRole('application', { name: 'Scene' });

@@ -2,8 +2,8 @@
 import { readFile } from 'node:fs/promises';
 import { type ClientRequest, type IncomingMessage, request as send } from 'node:http';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
 import { slowProject } from './slow-project';
+import { expect, test } from './test';
 
 const before = join(import.meta.dirname, '../examples/harl-quay-before.frelk.json');
 const JSON_TYPE = { 'content-type': 'application/json' };

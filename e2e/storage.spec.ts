@@ -1,6 +1,7 @@
 /** What the browser keeps: two tabs, a full store, none at all, damaged rows, and projects that do not open. */
-import { type BrowserContext, expect, type Page, test } from '@playwright/test';
+
 import { slowProject } from './slow-project';
+import { type BrowserContext, expect, type Page, test } from './test';
 
 const name = (page: Page) => page.getByRole('textbox', { name: 'Project name' });
 const saved = (page: Page) => expect(page.getByRole('banner').getByText('Saved', { exact: true })).toBeVisible();

@@ -1,5 +1,5 @@
 /** Run-throughs: the stage at an instant, lanes and log, recording by doing, memories, a sequence kept, broken and read. */
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page, test } from './test';
 
 const lanes = (page: Page) => page.getByRole('img', { name: /^Lanes of/ });
 const instant = (page: Page) => page.getByRole('slider', { name: 'Instant of the run' });

@@ -1,5 +1,5 @@
 /** From "why not" to "do this": remedies that are tried, and findings nobody asked for. */
-import { expect, test } from '@playwright/test';
+import { expect, test } from './test';
 
 const answer = (page: import('@playwright/test').Page) => page.getByRole('region', { name: 'Answer' });
 const remedies = (page: import('@playwright/test').Page) => page.getByRole('region', { name: 'Remedies' });

@@ -1,6 +1,7 @@
 /** Longer pieces of work on the bench: every kind of query, flat piles, slips, two tabs, a tab that is killed. */
-import { expect, type Page, test } from '@playwright/test';
+
 import { onRung } from './ladder';
+import { expect, type Page, test } from './test';
 
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
 const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' });
