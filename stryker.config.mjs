@@ -13,7 +13,7 @@ export default {
 	mutator: { excludedMutations: ['StringLiteral'] },
 	coverageAnalysis: 'perTest',
 	ignoreStatic: true,
-	ignorePatterns: ['**/build', '**/.react-router', '**/test-results', 'docs', 'e2e'],
+	ignorePatterns: ['**/build', '**/.react-router', '**/test-results', 'docs/screenshots', 'e2e'],
 	concurrency: Number(process.env.FRELK_CORES ?? 2),
 	timeoutMS: 10_000,
 	tempDirName: 'build/mutants',

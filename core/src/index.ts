@@ -7,7 +7,8 @@ export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer }
 export type { Finding, FindingRule, Level } from './findings/finding';
 export { FINDING_RULES, findFindings } from './findings/rules';
 export { type SarifInput, sarifOf } from './findings/sarif';
-export { CELL, MapAsker } from './map/ask';
+export { MapAsker } from './map/ask';
+export { CELL } from './map/cell';
 export type { MapFigures, NeverFigures, ObjectFigures } from './map/figures';
 export {
 	askMap,

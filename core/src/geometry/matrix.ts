@@ -1,6 +1,6 @@
 /**
  * Rotations as nine numbers in row order: world = M · local, so the columns are the local axes seen from the world.
- * Plain arithmetic on plain arrays; nothing here allocates unless its name says so.
+ * Plain arithmetic on plain arrays. A matrix is never written to once it is made: several may hold the same.
  */
 
 export type Matrix = Float64Array;
@@ -18,25 +18,36 @@ export function sinCos(degrees: number): [number, number] {
 	return [Math.sin(degrees * DEG), Math.cos(degrees * DEG)];
 }
 
-/** @returns R = Ry(yaw) · Rx(pitch) · Rz(roll), angles in degrees, as a new matrix. */
+/** No rotation: shared, as matrices are never written to once made. */
+const IDENTITY: Matrix = new Float64Array([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+
+/** @returns R = Ry(yaw) · Rx(pitch) · Rz(roll), angles in degrees; not to be written to. */
 export function rotationOf(rotation: Triple | undefined): Matrix {
-	if (!rotation) return new Float64Array([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+	if (!rotation) return IDENTITY;
 	const [sy, cy] = sinCos(rotation[0]);
+	// Set one by one: an array made from a list takes three times as long.
+	const m = new Float64Array(9);
 	// Most things are turned about the vertical alone.
-	if (rotation[1] === 0 && rotation[2] === 0) return new Float64Array([cy, 0, sy, 0, 1, 0, -sy, 0, cy]);
+	if (rotation[1] === 0 && rotation[2] === 0) {
+		m[0] = cy;
+		m[2] = sy;
+		m[4] = 1;
+		m[6] = -sy;
+		m[8] = cy;
+		return m;
+	}
 	const [sx, cx] = sinCos(rotation[1]);
 	const [sz, cz] = sinCos(rotation[2]);
-	return new Float64Array([
-		cy * cz + sy * sx * sz,
-		sy * sx * cz - cy * sz,
-		sy * cx,
-		cx * sz,
-		cx * cz,
-		-sx,
-		cy * sx * sz - sy * cz,
-		sy * sz + cy * sx * cz,
-		cy * cx,
-	]);
+	m[0] = cy * cz + sy * sx * sz;
+	m[1] = sy * sx * cz - cy * sz;
+	m[2] = sy * cx;
+	m[3] = cx * sz;
+	m[4] = cx * cz;
+	m[5] = -sx;
+	m[6] = cy * sx * sz - sy * cz;
+	m[7] = sy * sz + cy * sx * cz;
+	m[8] = cy * cx;
+	return m;
 }
 
 /** @returns yaw, pitch, roll in degrees of a rotation; straight up or down the roll is taken as 0. */
@@ -47,8 +58,9 @@ export function eulerOf(m: Matrix): [number, number, number] {
 	return [Math.atan2(m[2], m[8]) * degrees, pitch * degrees, Math.atan2(m[3], m[4]) * degrees];
 }
 
-/** @returns a · b as a new matrix. */
+/** @returns a · b; not to be written to. */
 export function multiply(a: Matrix, b: Matrix): Matrix {
+	if (b === IDENTITY) return a;
 	const out = new Float64Array(9);
 	for (let i = 0; i < 9; i += 3)
 		for (let j = 0; j < 3; j++) out[i + j] = a[i] * b[j] + a[i + 1] * b[j + 3] + a[i + 2] * b[j + 6];

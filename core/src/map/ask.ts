@@ -6,10 +6,8 @@ import { rotationOf, sinCos, turned } from '../geometry/matrix';
 import { type MapGrid, mapGrid } from '../project/map-grid';
 import { applyMoment } from '../project/moment';
 import type { Project, Query, QueryMap, SceneObject, Vec3 } from '../project/schema';
-import { Answerer } from '../query/answer';
+import { Answerer, type Probed } from '../query/answer';
 import { rulesOf } from '../query/choose';
-import { cursorRay, viewOf } from '../query/placement';
-import { NOTHING, prepareRay, type RayWinner, TIED } from '../query/ray-winner';
 import type { Answer } from '../query/types';
 import { gapBetween } from '../space/cast';
 import {
@@ -19,12 +17,10 @@ import {
 	type World,
 	type WorldObject,
 	type WorldShape,
-	withQueries,
 	worldOf,
 } from '../world/world';
-
-/** Values of a cell that are no object. */
-export const CELL = { none: -1, tie: -2, off: -3, out: -4 } as const;
+import { CELL, UNSETTLED } from './cell';
+import { CursorRays } from './cursor-rays';
 
 /** What counts as touching where a place has to be clear, metres. */
 const TOUCHES = 1e-9;
@@ -42,12 +38,10 @@ export class MapAsker {
 	readonly grid: MapGrid;
 	readonly query: Query;
 	private readonly base: World;
-	private world: World;
 	private answerer: Answerer;
 	private readonly indexOf: Map<string, number>;
 	private readonly asker: SceneObject | null;
-	private readonly quick: RayWinner | null;
-	private readonly rays = new Float64Array(7);
+	private readonly quick: CursorRays | null;
 	private stoodAt = -1;
 	/** Solid shapes that may touch nothing, and what they may not touch. */
 	private readonly own: WorldShape[] = [];
@@ -85,12 +79,14 @@ export class MapAsker {
 		}
 		this.base = worldOf(project, map.moment ?? null, { ...laid, objects });
 		this.base.tree();
-		this.world = this.base;
-		this.answerer = new Answerer(this.world);
+		this.answerer = new Answerer(this.base);
 		this.indexOf = new Map(this.base.objects.map((o) => [o.id, o.index]));
 		// Where the answer hangs on the cursor and not on its ray alone, each is asked for itself.
-		const onRay = query.kind === 'pick' && !query.assist && !rulesOf(query).some((r) => r.rule === 'cursor');
-		this.quick = map.kind === 'cursor' && onRay && !this.base.flat ? prepareRay(this.base, query) : null;
+		const onRay = !('assist' in query && query.assist) && !rulesOf(query).some((r) => r.rule === 'cursor');
+		this.quick =
+			map.kind === 'cursor' && onRay && !this.base.flat && query.kind === 'pick'
+				? new CursorRays(this.base, query, grid, map.cell ?? 4)
+				: null;
 		if (map.kind === 'floor' && map.clear) this.findBlocking(map.clear.layers);
 	}
 
@@ -120,6 +116,12 @@ export class MapAsker {
 		return this.base.objects;
 	}
 
+	/** Whether an object stands elsewhere from one answer to the next. */
+	moves(object: WorldObject): boolean {
+		const asker = this.asker && this.base.objectById.get(this.asker.id);
+		return asker ? hangsUnder(object, asker) : false;
+	}
+
 	/** Ids by the places that values name. */
 	idOf(index: number): string {
 		return this.base.objects[index]?.id ?? '';
@@ -135,33 +137,42 @@ export class MapAsker {
 	/** @param at place among all answers in printed order: row by row, headings innermost */
 	ask(at: number): CellAnswer {
 		if (this.quick) {
-			const quickly = this.askQuickly(this.quick, at);
-			if (quickly) return quickly;
+			const { columns } = this.grid;
+			const value = this.quick.ask(at % columns, Math.floor(at / columns));
+			if (value !== UNSETTLED) return { value, selected: null };
 		}
 		const query = this.stand(at);
 		return query ? this.told(this.answerer.winner(query)) : { value: CELL.out, selected: null };
 	}
 
-	/** The full answer, with verdicts; null where there is no place to stand. */
-	explain(at: number): Answer | null {
-		const query = this.stand(at);
-		return query && this.answerer.explain(query);
+	/**
+	 * Asks a block of cells: one after the other, or along rays that share their walk.
+	 * @param known by place among all answers, 1 for those that are not to be asked again; null to ask all
+	 * @param values where the value of each goes, in printed order from `base` on
+	 * @param also told of what is selected in a cell beside the object that is its value
+	 */
+	askBlock(
+		[x0, y0, x1, y1]: readonly [number, number, number, number],
+		known: Uint8Array | null,
+		values: Int32Array,
+		base: number,
+		also: (row: number, object: number) => void,
+	): void {
+		const { columns, headings } = this.grid;
+		if (this.quick) this.quick.askBlock(x0, y0, x1, y1, known, values, base);
+		for (let row = y0; row < y1; row++)
+			for (let i = (row * columns + x0) * headings, end = i + (x1 - x0) * headings; i < end; i++) {
+				if (known?.[i] || (this.quick && values[i - base] !== UNSETTLED)) continue;
+				const { value, selected } = this.ask(i);
+				values[i - base] = value;
+				for (const object of selected ?? []) if (object !== value) also(row, object);
+			}
 	}
 
-	private askQuickly(quick: RayWinner, at: number): CellAnswer | null {
-		const { query } = this;
-		if (query.kind !== 'pick') return null;
-		const camera = this.base.cameras.get(query.camera);
-		if (!camera) return null;
-		const { start, dir } = cursorRay(viewOf(camera, query.viewport, this.cursor(at)), false);
-		this.rays.set(start, 0);
-		this.rays.set(dir, 3);
-		this.rays[6] = query.length ?? camera.far;
-		const found = quick.cast(this.rays, 0);
-		if (found >= 0) return { value: found, selected: null };
-		if (found === NOTHING) return { value: CELL.none, selected: null };
-		if (found === TIED) return { value: CELL.tie, selected: null };
-		return null;
+	/** What is touched, and the verdicts on that, to be read before the next is asked; null where there is no place to stand. */
+	probe(at: number): Probed | null {
+		const query = this.stand(at);
+		return query && this.answerer.probe(query);
 	}
 
 	private told({ status, selected }: Answer): CellAnswer {
@@ -203,8 +214,7 @@ export class MapAsker {
 			const position: Vec3 = this.base.flat ? [u, v, was[2]] : [u, map.y ?? was[1], v];
 			const rotation: Vec3 = this.base.flat ? [0, 0, turn] : [turn, 0, 0];
 			moveObjects(this.base, new Map([[asker.id, { ...asker, position, rotation }]]));
-			this.world = withQueries(this.base, this.base.queries);
-			this.answerer = new Answerer(this.world);
+			this.answerer = new Answerer(this.base);
 			this.stoodAt = at;
 		}
 		if (this.own.some((a) => this.blocking.some((b) => this.touches(a, b)))) return null;

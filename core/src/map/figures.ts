@@ -1,13 +1,17 @@
 /** The figures of a map (contract §13.3): shares, the largest circle in pixels, what is never selected and why. */
+import { type Filters, filterVerdict } from '../query/filters';
+import { type Core, coreOf, missMargin, type Touching } from '../query/touch';
 import { STAGES, type Stage, type Verdict } from '../query/types';
-import { CELL, type MapAsker } from './ask';
+import type { WorldObject } from '../world/world';
+import type { MapAsker } from './ask';
+import { CELL } from './cell';
 
 /** What the cells of a map hold. */
 export interface MapCells {
 	/** A value an answer, in printed order: a place of an object in the file, or one of `CELL`. */
 	values: Int32Array;
-	/** By row, how often each object is among the selected: key row · objects + place. */
-	held: Map<number, number>;
+	/** By row, how often each object is selected in a cell of another value: key row · objects + place. */
+	also: Map<number, number>;
 }
 
 /** Figures of one object of a map. */
@@ -37,46 +41,57 @@ export interface MapFigures {
 /** Answers a sample has at most. */
 const SAMPLE = 1000;
 const TOUCH = STAGES.indexOf('touch');
+/** Room for rounding where balls tell what a gap is not below: metres, and as a part of the distance. */
+const ROOM = 1e-6;
 
 /** @returns the figures; `never` of a sample that is asked in full */
-export function figuresOf(asker: MapAsker, { values, held }: MapCells, progress: () => void = () => {}): MapFigures {
+export function figuresOf(asker: MapAsker, { values, also }: MapCells, progress: () => void = () => {}): MapFigures {
 	const { columns, rows, headings } = asker.grid;
 	const perRow = columns * headings;
+	const n = asker.objects;
 	const total = { all: 0, tied: 0 };
-	const share = new Map<number, number>();
-	const first = new Map<number, number>();
-	const add = (to: Map<number, number>, key: number, by: number) => to.set(key, (to.get(key) ?? 0) + by);
-	const rowFirst = new Map<number, number>();
+	const first = new Float64Array(n);
+	const share = new Float64Array(n);
+	const inRow = new Uint32Array(n);
+	const seen: number[] = [];
+	const selected = new Set<number>();
 	for (let row = 0; row < rows; row++) {
 		const weight = asker.weight(row);
 		let [all, tied] = [0, 0];
-		rowFirst.clear();
 		for (let i = row * perRow; i < (row + 1) * perRow; i++) {
 			const value = values[i] as number;
 			if (value === CELL.out) continue;
 			all++;
 			if (value === CELL.tie) tied++;
-			else if (value >= 0) add(rowFirst, value, 1);
+			else if (value >= 0 && inRow[value]++ === 0) seen.push(value);
 		}
 		total.all += weight * all;
 		total.tied += weight * tied;
-		for (const [object, times] of rowFirst) add(first, object, weight * times);
+		for (const object of seen) {
+			selected.add(object);
+			first[object] += weight * inRow[object];
+			inRow[object] = 0;
+		}
+		seen.length = 0;
 	}
-	const n = asker.objects;
-	for (const [key, times] of [...held].sort((a, b) => a[0] - b[0]))
-		add(share, key % n, asker.weight(Math.floor(key / n)) * times);
+	share.set(first);
+	for (const [key, times] of [...also].sort((a, b) => a[0] - b[0])) {
+		share[key % n] += asker.weight(Math.floor(key / n)) * times;
+		selected.add(key % n);
+	}
 	const of = (part: number): number => (total.all > 0 ? part / total.all : 0);
-	const selected = [...share.keys()].sort((a, b) => a - b);
 	const circles = asker.map.kind === 'cursor' ? largestCircles(values, columns, rows, asker.map.cell ?? 4) : null;
 	return {
-		objects: selected.map((object) => ({
-			object: asker.idOf(object),
-			share: of(share.get(object) ?? 0),
-			first: of(first.get(object) ?? 0),
-			circle: circles ? (circles.get(object) ?? 0) : null,
-		})),
+		objects: [...selected]
+			.sort((a, b) => a - b)
+			.map((object) => ({
+				object: asker.idOf(object),
+				share: of(share[object]),
+				first: of(first[object]),
+				circle: circles ? (circles.get(object) ?? 0) : null,
+			})),
 		tied: of(total.tied),
-		never: neverOf(asker, values, new Set(selected), progress),
+		never: neverOf(asker, values, selected, progress),
 	};
 }
 
@@ -155,49 +170,91 @@ function farthestInRow(up: Float64Array, from: number, w: number): number {
 	return most;
 }
 
-/** Objects that were touched, or came further, in the sample, and are selected nowhere: neither they nor what they answer for. */
+/**
+ * Objects that pass the filters in some answer of the sample and are selected nowhere: neither they nor what they answer for.
+ *
+ * Filters do not hang on where a query stands; so what is touched is asked for once an answer, and of all the rest only the least gap is
+ * wanted. It is measured where the ball around an object lies nearer than the least gap so far: of thousands of gaps to few.
+ */
 function neverOf(
 	asker: MapAsker,
 	values: Int32Array,
 	selected: ReadonlySet<number>,
 	progress: () => void,
 ): NeverFigures[] {
-	const n = values.length;
-	const every = Math.ceil(n / SAMPLE);
-	const seen = new Map<string, { comes: boolean; stages: Map<Stage, { times: number; margin: number | null }> }>();
-	for (let at = 0; at < n; at += every) {
+	const every = Math.ceil(values.length / SAMPLE);
+	let sample: Sample | null = null;
+	for (let at = 0; at < values.length; at += every) {
 		if (values[at] === CELL.out) continue;
-		for (const verdict of asker.explain(at)?.verdicts ?? []) note(seen, verdict);
+		const { touching, verdicts } = asker.probe(at) ?? {};
 		progress();
+		if (!touching || !verdicts) continue;
+		sample ??= new Sample(asker, touching.filters, selected);
+		sample.add(touching, verdicts);
 	}
-	const out: NeverFigures[] = [];
-	for (const object of asker.everyone()) {
-		const of = seen.get(object.id);
-		if (!of?.comes || selected.has(object.index) || selected.has(object.answersFor.index)) continue;
-		let best: Stage | null = null;
-		for (const stage of STAGES) {
-			const times = of.stages.get(stage)?.times ?? 0;
-			if (times > (best === null ? 0 : (of.stages.get(best)?.times ?? 0))) best = stage;
-		}
-		if (best) out.push({ object: object.id, stage: best, margin: of.stages.get(best)?.margin ?? null });
-	}
-	return out;
+	return sample?.figures() ?? [];
 }
 
-function note(
-	seen: Map<string, { comes: boolean; stages: Map<Stage, { times: number; margin: number | null }> }>,
-	{ object, stage, margin }: Verdict,
-): void {
-	let of = seen.get(object);
-	if (!of) {
-		of = { comes: false, stages: new Map() };
-		seen.set(object, of);
+/** What befell the objects that may be among those never selected. */
+class Sample {
+	private readonly objects: WorldObject[];
+	/** By object: the middle of a ball around all of its shapes and its radius; endless for what moves with the asker. */
+	private readonly balls: Float64Array;
+	/** By object and stage, how often a verdict was of it, and the least margin. */
+	private readonly times: Uint32Array;
+	private readonly margins: Float64Array;
+
+	constructor(asker: MapAsker, filters: Filters, selected: ReadonlySet<number>) {
+		this.objects = asker
+			.everyone()
+			.filter((o) => !selected.has(o.index) && !selected.has(o.answersFor.index) && filterVerdict(filters, o) === null);
+		this.times = new Uint32Array(this.objects.length * STAGES.length);
+		this.margins = new Float64Array(this.times.length).fill(Infinity);
+		this.balls = new Float64Array(4 * this.objects.length);
+		this.objects.forEach((object, k) => {
+			const b = 4 * k;
+			const first = object.shapes[0]?.body;
+			if (first) this.balls.set([first.x, first.y, first.z], b);
+			for (const { body } of object.shapes) {
+				const away = Math.hypot(...[body.x, body.y, body.z].map((v, i) => v - (this.balls[b + i] as number)));
+				this.balls[b + 3] = Math.max(this.balls[b + 3] as number, away + body.boundingRadius);
+			}
+			if (asker.moves(object)) this.balls[b + 3] = Infinity;
+		});
 	}
-	if (STAGES.indexOf(stage) >= TOUCH) of.comes = true;
-	const was = of.stages.get(stage);
-	if (!was) of.stages.set(stage, { times: 1, margin: margin ?? null });
-	else {
-		was.times++;
-		if (margin !== undefined && (was.margin === null || margin < was.margin)) was.margin = margin;
+
+	/** @param verdicts on what is touched, by the place of the object */
+	add(touching: Touching, verdicts: readonly (Verdict | undefined)[]): void {
+		const core = coreOf(touching);
+		for (let k = 0; k < this.objects.length; k++) {
+			const object = this.objects[k] as WorldObject;
+			const verdict = verdicts[object.index];
+			const at = k * STAGES.length + (verdict ? STAGES.indexOf(verdict.stage) : TOUCH);
+			this.times[at] = (this.times[at] as number) + 1;
+			const least = this.margins[at] as number;
+			if (!verdict && core && this.atLeast(core, 4 * k) >= least) continue;
+			const margin = verdict ? verdict.margin : missMargin(touching, object);
+			if (margin !== undefined && margin < least) this.margins[at] = margin;
+		}
+	}
+
+	/** What the gap between a query and an object is not below, metres. */
+	private atLeast({ start, dir, length, thickness }: Core, b: number): number {
+		const { balls } = this;
+		const x = (balls[b] as number) - start[0];
+		const y = (balls[b + 1] as number) - start[1];
+		const z = (balls[b + 2] as number) - start[2];
+		const ahead = Math.max(0, Math.min(length, x * dir[0] + y * dir[1] + z * dir[2]));
+		const away = Math.sqrt((x - ahead * dir[0]) ** 2 + (y - ahead * dir[1]) ** 2 + (z - ahead * dir[2]) ** 2);
+		return away * (1 - ROOM) - (thickness + (balls[b + 3] as number)) * (1 + ROOM) - ROOM;
+	}
+
+	figures(): NeverFigures[] {
+		return this.objects.map(({ id }, k) => {
+			const times = [...this.times.subarray(k * STAGES.length, (k + 1) * STAGES.length)];
+			const most = times.indexOf(Math.max(...times));
+			const margin = this.margins[k * STAGES.length + most] as number;
+			return { object: id, stage: STAGES[most] as Stage, margin: margin === Infinity ? null : margin };
+		});
 	}
 }

@@ -2,7 +2,8 @@
 import { isOn, mapChecksIn } from '../project/check-kinds';
 import type { MapCheck, MapExpect, Project, QueryMap } from '../project/schema';
 import type { Naming } from '../query/words';
-import { CELL, MapAsker } from './ask';
+import { MapAsker } from './ask';
+import { CELL } from './cell';
 import { figuresOf, type MapCells, type MapFigures } from './figures';
 
 /** A map as it is printed: cells as places in `objects`, or −1 none, −2 tie, −3 off, −4 out. */
@@ -29,8 +30,12 @@ export interface MapPart {
 	from: number;
 	to: number;
 	values: Int32Array;
-	held: Map<number, number>;
+	/** As in `MapCells`. */
+	also: Map<number, number>;
 }
+
+/** Rows that are asked at once: rays of a square of cells share their walk. */
+const ROWS = 16;
 
 /** @param from the first row, @param to the one after the last */
 export function askRows(
@@ -42,32 +47,30 @@ export function askRows(
 	const { columns, headings } = asker.grid;
 	const perRow = columns * headings;
 	const values = new Int32Array((to - from) * perRow);
-	const held = new Map<number, number>();
+	const also = new Map<number, number>();
 	const n = asker.objects;
-	for (let row = from; row < to; row++) {
-		for (let i = 0; i < perRow; i++) {
-			const { value, selected } = asker.ask(row * perRow + i);
-			values[(row - from) * perRow + i] = value;
-			for (const object of selected ?? (value >= 0 ? [value] : [])) {
-				const key = row * n + object;
-				held.set(key, (held.get(key) ?? 0) + 1);
-			}
-		}
-		progress(row);
+	const note = (row: number, object: number) => {
+		const key = row * n + object;
+		also.set(key, (also.get(key) ?? 0) + 1);
+	};
+	for (let row = from; row < to; row += ROWS) {
+		const end = Math.min(to, row + ROWS);
+		asker.askBlock([0, row, columns, end], null, values, from * perRow, note);
+		progress(end - 1);
 	}
-	return { from, to, values, held };
+	return { from, to, values, also };
 }
 
 /** Puts parts together, in whatever order they came. */
 export function joinedParts(asker: MapAsker, parts: readonly MapPart[]): MapCells {
 	const { columns, headings } = asker.grid;
 	const values = new Int32Array(asker.answers);
-	const held = new Map<number, number>();
+	const also = new Map<number, number>();
 	for (const part of parts) {
 		values.set(part.values, part.from * columns * headings);
-		for (const [key, times] of part.held) held.set(key, times);
+		for (const [key, times] of part.also) also.set(key, times);
 	}
-	return { values, held };
+	return { values, also };
 }
 
 /** A map as it is printed, of its cells. */

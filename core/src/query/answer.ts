@@ -66,11 +66,11 @@ export class Answerer {
 	 * @param touchOnly stops when it is known what was touched: the answer then says nothing
 	 */
 	probe(query: Query, skip?: ReadonlySet<string>, touchOnly = false): Probed {
-		const probe: Probe = { verdicts: [], touched: [], skip: skip ?? null, touchOnly };
+		const probe: Probe = { touching: null, verdicts: [], touched: [], skip: skip ?? null, touchOnly };
 		const answer = run(this, query, filtersOf(this.world, query), undefined, undefined, false, probe);
 		if (!touchOnly && !skip && !this.hits.has(query.id) && this.world.queryById.get(query.id) === query)
 			this.hits.set(query.id, answer.selected[0] ?? null);
-		return { answer, verdicts: probe.verdicts, touched: probe.touched };
+		return { answer, verdicts: probe.verdicts, touched: probe.touched, touching: probe.touching };
 	}
 
 	/** As `winner`, with a ray or pick sent along another path. */
@@ -86,9 +86,12 @@ export interface Probed {
 	verdicts: (Verdict | undefined)[];
 	/** The objects that were touched, in file order. */
 	touched: WorldObject[];
+	/** What they were touched with, until the world moves on; null where the query is off or waits. */
+	touching: Touching | null;
 }
 
 interface Probe {
+	touching: Touching | null;
 	verdicts: (Verdict | undefined)[];
 	touched: WorldObject[];
 	skip: ReadonlySet<string> | null;
@@ -139,8 +142,10 @@ function run(
 		placement: placement,
 		count: query.startInside === 'count',
 		startsInside: new Set(),
+		skipped: new Set(),
 		pathBody: null,
 	};
+	if (probe) probe.touching = t;
 	const verdicts: (Verdict | undefined)[] = probe?.verdicts ?? new Array(explaining ? world.objects.length : 0);
 	const reached: Contender[] = [];
 	const near = nearby(t);

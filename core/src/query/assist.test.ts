@@ -57,6 +57,7 @@ function touchingOf(scene: Project): Touching {
 		placement: placement,
 		count: false,
 		startsInside: new Set(),
+		skipped: new Set(),
 		pathBody: null,
 	};
 }

@@ -240,18 +240,52 @@ export function viewOf(
 
 /** The ray through the cursor. In flat scenes it starts at the camera's depth, above the cursor's point, and looks along −Z. */
 export function cursorRay(view: View, flat: boolean): { start: Point; dir: Point } {
-	const { camera, width, height, half, cursor } = view;
-	const x = ((2 * cursor[0]) / width - 1) * half * (width / height);
-	const y = (1 - (2 * cursor[1]) / height) * half;
-	const m = camera.rotation;
+	rayThrough(view, view.cursor[0], view.cursor[1], flat, throughCursor, 0);
+	const [x, y, z, dx, dy, dz] = throughCursor;
+	return { start: [x, y, z], dir: [dx, dy, dz] };
+}
+
+const throughCursor = new Float64Array(6);
+
+/**
+ * The ray through a place of the picture, as `cursorRay`; no memory is taken for it.
+ * @param px pixels from the left, @param py from the top
+ * @param out start (world metres) and unit direction are written to six numbers of it
+ * @param at where they begin
+ */
+export function rayThrough(view: View, px: number, py: number, flat: boolean, out: Float64Array, at: number): void {
+	const { width, height, half } = view;
+	const { position, rotation: m } = view.camera;
+	const x = ((2 * px) / width - 1) * half * (width / height);
+	const y = (1 - (2 * py) / height) * half;
+	let [sx, sy, sz] = position;
+	let dx = -m[2];
+	let dy = -m[5];
+	let dz = -m[8];
 	if (view.perspective) {
-		const v = turned(m, x, y, -1);
-		const length = Math.hypot(...v);
-		return { start: [...camera.position], dir: [v[0] / length, v[1] / length, v[2] / length] };
+		const vx = m[0] * x + m[1] * y + dx;
+		const vy = m[3] * x + m[4] * y + dy;
+		const vz = m[6] * x + m[7] * y + dz;
+		const length = Math.sqrt(vx * vx + vy * vy + vz * vz);
+		dx = vx / length;
+		dy = vy / length;
+		dz = vz / length;
+	} else {
+		sx += m[0] * x + m[1] * y;
+		sy += m[3] * x + m[4] * y;
+		sz += m[6] * x + m[7] * y;
+		if (flat) {
+			dx = 0;
+			dy = 0;
+			dz = -1;
+		}
 	}
-	const [dx, dy, dz] = turned(m, x, y, 0);
-	const start: Point = [camera.position[0] + dx, camera.position[1] + dy, camera.position[2] + dz];
-	return { start, dir: flat ? [0, 0, -1] : [-m[2], -m[5], -m[8]] };
+	out[at] = sx;
+	out[at + 1] = sy;
+	out[at + 2] = sz;
+	out[at + 3] = dx;
+	out[at + 4] = dy;
+	out[at + 5] = dz;
 }
 
 /**

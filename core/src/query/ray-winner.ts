@@ -13,6 +13,7 @@ import { rayOn } from '../space/cast';
 import { entry, inverse, MOST_DEPTH } from '../space/tree';
 import type { World } from '../world/world';
 import { Answerer } from './answer';
+import { Beam } from './beam';
 import { rulesOf, slackOf, takeOf } from './choose';
 import { type Filters, filtersOf, isBlocker, isEligible, passesFilters } from './filters';
 import type { Answer } from './types';
@@ -53,6 +54,7 @@ export class RayWinner {
 	private readonly max: number;
 	private readonly filters: Filters;
 	private readonly onlyRule: boolean;
+	private beam: Beam | null = null;
 
 	constructor(
 		private readonly world: World,
@@ -244,6 +246,84 @@ export class RayWinner {
 					if (t >= this.min && t <= this.max && t <= length && t + reach < limit) limit = t + reach;
 				} else if ((flag & OF_CANDIDATE) === 0 && t + tieSlack < limit) limit = t + tieSlack;
 			}
+		}
+		return this.settle(hits, rays, at);
+	}
+
+	/**
+	 * Makes ready for the rays of a bundle, see `Beam`.
+	 * @param edges its four edges and its middle, six numbers each
+	 * @returns false where each ray is to be cast by itself
+	 */
+	aim(edges: Float64Array): boolean {
+		if (!this.plain) return false;
+		this.beam ??= new Beam(this.world, this.flags, CHOOSES | STOPS);
+		return this.beam.gather(edges);
+	}
+
+	/** Whether its rays are settled by the walk alone, so that neighbours can share it. */
+	get shares(): boolean {
+		return this.plain;
+	}
+
+	/** Whether the bundle that was aimed meets anything at all. */
+	get meets(): boolean {
+		return this.beam !== null && this.beam.count > 0;
+	}
+
+	/** As `cast`, for a ray of the bundle that was aimed last. */
+	castInBeam(rays: Float64Array, at: number): number {
+		const { beam, world, flags, count } = this;
+		if (beam === null) return this.cast(rays, at);
+		if (this.answer !== null) this.answer = null;
+		const x = rays[at];
+		const y = rays[at + 1];
+		const z = rays[at + 2];
+		const dx = rays[at + 3];
+		const dy = rays[at + 4];
+		const dz = rays[at + 5];
+		const length = rays[at + 6] + PATH_END;
+		const { tieSlack, bodies, boundingSpheres: balls, leafBodies, leafKinds, leafPlanes } = world;
+		const { origin } = world.tree();
+		loadRay(x, y, z, dx, dy, dz);
+		const ox = x - origin[0];
+		const oy = y - origin[1];
+		const oz = z - origin[2];
+		const reach = Math.max(this.slack, tieSlack);
+		let limit = length + tieSlack;
+		let hits = 0;
+		const { leaves, near, count: n } = beam;
+		for (let k = 0; k < n && near[k] <= limit; k++) {
+			const i = leaves[k];
+			const bx = ox - balls[4 * i];
+			const by = oy - balls[4 * i + 1];
+			const bz = oz - balls[4 * i + 2];
+			const along = bx * dx + by * dy + bz * dz;
+			const radius = balls[4 * i + 3];
+			if (-along - radius > limit) continue;
+			const fx = bx - along * dx;
+			const fy = by - along * dy;
+			const fz = bz - along * dz;
+			if (fx * fx + fy * fy + fz * fz > radius * radius) continue;
+			const kind = leafKinds[i];
+			let t: number;
+			if (kind === MESH) t = rayOn(leafBodies[i], x, y, z, dx, dy, dz, limit, count);
+			else {
+				castLoaded(leafBodies[i], kind, leafPlanes[i], bodies, i * BODY_SIZE);
+				t = ray[6];
+				if (t === INSIDE) {
+					if (!count) continue;
+					t = 0;
+				}
+			}
+			if (t > limit) continue;
+			if (hits === MOST_HITS) return this.slow(rays, at);
+			hitShape[hits] = i;
+			hitDistance[hits++] = t;
+			const flag = flags[i];
+			if (flag & CHOOSES) {
+				if (t >= this.min && t <= this.max && t <= length && t + reach < limit) limit = t + reach;
+			} else if ((flag & OF_CANDIDATE) === 0 && t + tieSlack < limit) limit = t + tieSlack;
 		}
 		return this.settle(hits, rays, at);
 	}

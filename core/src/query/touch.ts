@@ -1,5 +1,5 @@
 /** The stage `touch`: which objects a query meets, and where. One contact per object. */
-import { type Body, MESH } from '../geometry/body';
+import { type Body, HULL, MESH } from '../geometry/body';
 import { angleBetween, distanceBetween } from '../geometry/matrix';
 import { nearestPoint } from '../geometry/nearest-point';
 import { castLoaded, planesOf, ray } from '../geometry/ray';
@@ -28,14 +28,19 @@ export interface Touching {
 	filters: Filters;
 	placement: Placement;
 	count: boolean;
-	/** Objects that had a shape skipped because the start lies in it. */
+	/** Objects that have a shape, eligible or blocking, in which the start lies. */
 	startsInside: Set<WorldObject>;
+	/** Those that had an eligible shape skipped because of that. */
+	skipped: Set<WorldObject>;
 	/** The path as a swept body, made when the first gap to it is asked for. */
 	pathBody: Body | null;
 }
 
 /** The aim assist of a ray or of a pick. */
 type Assist = NonNullable<Extract<Query, { kind: 'ray' | 'pick' }>['assist']>;
+
+/** Room for rounding in a first look, metres, and as a part of what is looked at. */
+const ROOM = 1e-6;
 
 const spot = new Float64Array(3);
 
@@ -73,12 +78,17 @@ export function touch(t: Touching, object: WorldObject, near: boolean, helped: b
 	return direct ?? (helped && t.placement.path ? atFocus(t, t.placement.path, object) : null);
 }
 
+function skip(t: Touching, object: WorldObject): void {
+	t.skipped.add(object);
+	t.startsInside.add(object);
+}
+
 function touchPath(t: Touching, path: Path, object: WorldObject): Contender | null {
 	let best: Contender | null = null;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape) || passesBy(path, shape)) continue;
 		const distance = alongPath(path, shape, path.length + PATH_END, t.count);
-		if (hit.startsInside && !t.count) t.startsInside.add(object);
+		if (hit.startsInside && !t.count) skip(t, object);
 		if (distance === Infinity || (best && distance >= best.distance)) continue;
 		best = contender(object, shape, distance, hit.point, unit(hit.normal, path.dir));
 	}
@@ -153,11 +163,24 @@ function touchFlat(t: Touching, object: WorldObject): Contender | null {
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape)) continue;
 		const distance = throughFigure(shape, path.start[0], path.start[1], path.start[2], path.length + PATH_END, t.count);
-		if (hit.startsInside && !t.count) t.startsInside.add(object);
+		if (hit.startsInside && !t.count) skip(t, object);
 		if (distance === Infinity || (best && distance >= best.distance)) continue;
 		best = contender(object, shape, distance, hit.point, hit.normal);
 	}
 	return best;
+}
+
+/**
+ * Whether two bodies come within `grow` of each other. Where the middle of the second lies tells it of most pairs at a tenth of what the
+ * gap costs: it belongs to the second, and all of that lies within the ball around it.
+ */
+function overlaps(volume: Body, body: Body, grow: number): boolean {
+	if (volume.kind !== HULL && volume.kind !== MESH) {
+		const away = nearestPoint(volume, body.x, body.y, body.z, spot) - grow;
+		if (away > body.boundingRadius * (1 + ROOM) + ROOM) return false;
+		if (away <= 0 && body.kind !== HULL && body.kind !== MESH) return true;
+	}
+	return gapBetween(volume, body, grow + OVERLAP_GAP) - grow <= OVERLAP_GAP;
 }
 
 function touchVolume(t: Touching, object: WorldObject): Contender | null {
@@ -170,7 +193,7 @@ function touchVolume(t: Touching, object: WorldObject): Contender | null {
 		let touched = false;
 		for (const volume of volumes) {
 			if (touched && (volume.from > opens || (volume.from === opens && box !== null && volume.box >= box))) continue;
-			if (gapBetween(volume.body, shape.body, grow + OVERLAP_GAP) - grow > OVERLAP_GAP) continue;
+			if (!overlaps(volume.body, shape.body, grow)) continue;
 			touched = true;
 			if (volume.from < opens || (volume.from === opens && (box === null || volume.box < box))) {
 				opens = volume.from;
@@ -208,9 +231,6 @@ function offsetFromPath({ view }: Placement, path: Path, by: Assist['by'], focus
 	if (by === 'distance') return Math.hypot(rx - t * dir[0], ry - t * dir[1], rz - t * dir[2]);
 	return Math.hypot(rx, ry, rz) <= NO_LENGTH ? 0 : angleBetween(rx, ry, rz, dir[0], dir[1], dir[2]);
 }
-
-/** Room for rounding in the first look at a focus, metres, and as a part of what it is held against. */
-const ROOM = 1e-6;
 
 /**
  * Marks, by their index, the objects that aim assist reaches if nothing of them is touched directly; null where there is none. It
@@ -284,7 +304,7 @@ export function focusOf(placement: Placement, flat: boolean, object: WorldObject
 
 /** By how much an untouched object was missed, metres; undefined where it has no shape to measure to or there is no volume. */
 export function missMargin(t: Touching, object: WorldObject): number | undefined {
-	if (t.startsInside.has(object)) return 0;
+	if (t.skipped.has(object)) return 0;
 	const { placement } = t;
 	const { path, volumes, grow } = placement;
 	let best = Infinity;
@@ -302,6 +322,24 @@ export function missMargin(t: Touching, object: WorldObject): number | undefined
 		} else for (const volume of volumes) best = Math.min(best, Math.max(0, gapBetween(volume.body, shape.body) - grow));
 	}
 	return best === Infinity ? undefined : best;
+}
+
+/** A line as thick as a query is: every gap to the query is at least the distance from the line less its thickness and the ball's radius. */
+export interface Core {
+	start: Point;
+	/** Unit vector; zeros for a point. */
+	dir: Point;
+	length: number;
+	thickness: number;
+}
+
+/** @returns null where no line says how near the query comes */
+export function coreOf({ placement: { path, volumes, grow, flatPick } }: Touching): Core | null {
+	if (path && !flatPick) return { ...path, thickness: path.swept?.boundingRadius ?? 0 };
+	const [one, another] = volumes;
+	if (!one || another || path) return null;
+	const { x, y, z, boundingRadius } = one.body;
+	return { start: [x, y, z], dir: [0, 0, 0], length: 0, thickness: boundingRadius + grow };
 }
 
 /**

@@ -261,6 +261,6 @@ describe('every remedy', () => {
 			}),
 			{ numRuns: runs(60) },
 		);
-		expect(tried).toBeGreaterThan(10);
+		expect(tried).toBeGreaterThan(runs(10) / 2);
 	});
 });

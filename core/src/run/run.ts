@@ -179,6 +179,7 @@ const NOBODY: Probed = {
 	answer: { query: '', status: 'off', selected: [], tied: [], notes: [], verdicts: [] },
 	verdicts: [],
 	touched: [],
+	touching: null,
 };
 
 function watchStep(
