@@ -9,11 +9,13 @@ import {
 	decodeUtf8,
 	didYouMean,
 	type Expect,
+	findFindings,
 	htmlReport,
 	isOn,
 	isStill,
 	junitXml,
 	type MapCheck,
+	type MapResult,
 	mapChecksIn,
 	markdownReport,
 	oneLine,
@@ -77,6 +79,7 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	let place = 0;
 	// Shards deal the checks out one by one over all files, so that they come out alike in size.
 	const mine = () => shard === null || place++ % shard.of === shard.index - 1;
+	const asked = new Map<string, MapResult>();
 	const suites: SuiteResult[] = chosen.map(({ project, checks, runs, maps }) => ({
 		project: project.id,
 		of: project,
@@ -84,8 +87,12 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 		runs: checkRuns(project, runs.filter(mine), (done, of) =>
 			io.doing(`${project.id}: step ${done} of ${of} of its runs`),
 		),
-		maps: checkMaps(project, maps.filter(mine), (map, done, of) =>
-			io.doing(`${project.id}: row ${done} of ${of} of the map ${map}`),
+		maps: checkMaps(
+			project,
+			maps.filter(mine),
+			(map, done, of) => io.doing(`${project.id}: row ${done} of ${of} of the map ${map}`),
+			// Only a page draws them, and that has one project.
+			loaded.length === 1 ? asked : undefined,
 		),
 	}));
 	io.doing('writing the reports');
@@ -95,7 +102,13 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	if (options.csv !== undefined) await write(options.csv, csvReport(suites));
 	if (options.markdown !== undefined) await write(options.markdown, markdownReport(suites));
 	if (options.html !== undefined && loaded[0] && suites[0])
-		await write(options.html, htmlReport(loaded[0].project, suites[0].checks, suites[0].runs, suites[0].maps));
+		await write(
+			options.html,
+			htmlReport(loaded[0].project, suites[0].checks, suites[0].runs, suites[0].maps, {
+				maps: [...asked.values()],
+				findings: findFindings(loaded[0].project),
+			}),
+		);
 	if (options.update) return await update(io, loaded, suites);
 	if (options.json) printJson(io, suites, all.length - failed, failed);
 	else {

@@ -61,6 +61,11 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--json', 'print JSON to standard output and nothing else there')
 		.option('--csv <file>', 'write a table of all cells to a file')
 		.option('--png <file>', 'draw one map into a file')
+		.option('--svg <file>', 'draw one map into a file, with names and a legend')
+		.option(
+			'--workers <n>',
+			'workers that share the asking; by default as many as the machine has cores, for large maps',
+		)
 		.action(async (file: string, options) => done(await (await import('./map')).maps(io, file, options)));
 	frelk
 		.command('why')

@@ -55,6 +55,18 @@ describe('frelk map', () => {
 		expect(at(3 * 110, 3 * 40)).not.toEqual(at(3 * 121, 3 * 27));
 	});
 
+	it('is the same by one worker and by several, and as a picture with names', async () => {
+		const svg = file('reach.svg');
+		const one = await frelk(['map', quay, '--json', '--workers', '1']);
+		const two = await frelk(['map', quay, '--json', '--workers', '2']);
+		expect([two.code, two.err, two.out]).toEqual([0, '', one.out]);
+		expect((await frelk(['map', quay, '--map', 'reach-map', '--svg', svg])).code).toBe(0);
+		expect(readFileSync(svg, 'utf8')).toContain('>Bow crank</text>');
+		for (const n of ['0', '1.5', 'many', '65'])
+			expect((await frelk(['map', quay, '--workers', n])).err).toContain('whole number from 1 to 64');
+		expect((await frelk(['map', quay, '--svg', svg])).err).toContain('--svg draws one map');
+	});
+
 	it('says each map in words, and what is never selected with the commonest reason', async () => {
 		const { out } = await frelk(['map', quay, '--map', 'gaze-map']);
 		expect(out).toMatch(/^gaze-map: aim map of gaze, 61 × 31\n/);

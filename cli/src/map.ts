@@ -1,6 +1,23 @@
 /** `frelk map`: a query asked over a grid, as words, JSON, a table or a picture. */
-import { askMap, CELL, didYouMean, type MapResult, type QueryMap } from '@frelk/core';
+import { availableParallelism } from 'node:os';
+import {
+	askMap,
+	CELL,
+	didYouMean,
+	joinedParts,
+	MapAsker,
+	type MapPart,
+	type MapResult,
+	mapGrid,
+	mapSvg,
+	type Project,
+	paint,
+	type QueryMap,
+	resultOf,
+	shownIn,
+} from '@frelk/core';
 import { PNG } from 'pngjs';
+import { Tinypool } from 'tinypool';
 import { type Io, load, UsageError, write } from './files';
 import { indented } from './json';
 
@@ -9,6 +26,8 @@ interface MapOptions {
 	json?: boolean;
 	csv?: string;
 	png?: string;
+	svg?: string;
+	workers?: string;
 }
 
 /** @returns the exit code */
@@ -19,27 +38,36 @@ export async function maps(io: Io, file: string, options: MapOptions): Promise<n
 	for (const id of options.map)
 		if (!ids.includes(id)) throw new UsageError(`${file}: no map "${id}"${didYouMean(id, ids)}`);
 	const wanted = all.filter((m) => options.map.length === 0 || options.map.includes(m.id));
-	if (options.png !== undefined && wanted.length !== 1)
-		throw new UsageError(`--png draws one map; name it with --map${ids.length > 0 ? ` (${ids.join(', ')})` : ''}`);
+	for (const way of ['png', 'svg'] as const)
+		if (options[way] !== undefined && wanted.length !== 1)
+			throw new UsageError(`--${way} draws one map; name it with --map${ids.length > 0 ? ` (${ids.join(', ')})` : ''}`);
+	const workers = options.workers === undefined ? null : Number(options.workers);
+	if (workers !== null && !(Number.isInteger(workers) && workers >= 1 && workers <= MOST_WORKERS))
+		throw new UsageError(`--workers is a whole number from 1 to ${MOST_WORKERS}; got ${options.workers}`);
 	if (options.json) io.out(`{\n  "format": "frelk-maps/1",\n  "project": ${JSON.stringify(project.id)},\n  "maps": [`);
 	const rows: string[] = ['map,column,row,heading,value'];
 	let drawn: Uint8Array | null = null;
-	wanted.forEach((map, i) => {
-		const result = askMap(project, map, { progress: (done, of) => io.doing(`${map.id}: row ${done} of ${of}`) });
+	let svg: string | null = null;
+	for (const [i, map] of wanted.entries()) {
+		const result = await asked(io, project, map, workers);
 		if (options.json)
 			io.out(
 				`${i === 0 ? '' : ','}\n    ${indented(result, 4).replace(/(?<=\[)[\s\d,-]+(?=\])/g, (list) => list.replace(/\s+/g, ''))}`,
 			);
 		if (options.csv !== undefined) rows.push(...table(result));
 		if (options.png !== undefined) drawn = picture(result);
+		if (options.svg !== undefined) svg = mapSvg(map, result, namesIn(project));
 		if (!options.json) io.out(`${i === 0 ? '' : '\n'}${words(map, result)}`);
-	});
+	}
 	if (options.json) io.out(`${wanted.length > 0 ? '\n  ' : ''}]\n}\n`);
 	else if (wanted.length === 0) io.out(`${project.id} has no maps\n`);
 	if (options.csv !== undefined) await write(options.csv, `${rows.join('\r\n')}\r\n`);
 	if (options.png !== undefined && drawn) await write(options.png, drawn);
+	if (options.svg !== undefined && svg) await write(options.svg, svg);
 	return 0;
 }
+
+const MOST_WORKERS = 64;
 
 const NAMES: Record<number, string> = {
 	[CELL.none]: '(none)',
@@ -81,81 +109,70 @@ function words(map: QueryMap, { columns, rows, headings, figures }: MapResult): 
 	return `${lines.join('\n')}\n`;
 }
 
-/** Tones of objects, light and dark by turns, so that neighbours differ in print too. */
-const TONES: readonly (readonly [number, number, number])[] = [
-	[143, 86, 20],
-	[150, 190, 190],
-	[70, 92, 160],
-	[214, 168, 92],
-	[96, 130, 60],
-	[196, 150, 190],
-	[40, 110, 120],
-	[226, 206, 140],
-	[150, 60, 80],
-	[160, 180, 110],
-	[90, 70, 120],
-	[236, 180, 150],
-];
-const PLAIN: Record<number, readonly [number, number, number]> = {
-	[CELL.none]: [238, 242, 243],
-	[CELL.tie]: [255, 255, 255],
-	[CELL.off]: [208, 214, 216],
-	[CELL.out]: [60, 70, 76],
-};
-
 /** Pixels of a cell at least, so that a small map can be looked at; and of the whole at most. */
 const LEAST = 480;
 const MOST = 4096;
 const BAR = 14;
 
 /**
- * The map with a pixel block a cell (of headings the first that selects anything), ties hatched, edges between values drawn; below it a bar
- * of the objects in the order in which they are listed, as wide as their shares.
+ * The map with a block of pixels a cell (of headings the first that selects anything); below it a bar of the objects in the order in
+ * which they are listed, as wide as their shares.
  */
-function picture({ columns, rows, headings, cells, objects, figures }: MapResult): Uint8Array {
-	const block = Math.max(
-		1,
-		Math.min(Math.floor(LEAST / Math.max(columns, rows)), Math.floor(MOST / Math.max(columns, rows))),
-	);
+function picture(result: MapResult): Uint8Array {
+	const { columns, rows, objects, figures } = result;
+	const longer = Math.max(columns, rows);
+	const block = Math.max(1, Math.min(Math.floor(LEAST / longer), Math.floor(MOST / longer)));
 	const width = columns * block;
-	const height = rows * block + BAR;
-	const png = new PNG({ width, height });
-	const n = headings ?? 1;
-	const shownAt = (i: number, j: number): number => {
-		const from = (j * columns + i) * n;
-		for (let k = 0; k < n; k++) if ((cells[from + k] as number) >= 0) return cells[from + k] as number;
-		return cells[from] as number;
-	};
-	const put = (x: number, y: number, [r, g, b]: readonly [number, number, number]) => {
-		const at = 4 * (y * width + x);
-		png.data[at] = r;
-		png.data[at + 1] = g;
-		png.data[at + 2] = b;
-		png.data[at + 3] = 255;
-	};
-	const tone = (value: number): readonly [number, number, number] =>
-		value >= 0 ? (TONES[value % TONES.length] as [number, number, number]) : (PLAIN[value] as [number, number, number]);
-	const EDGE = [20, 36, 43] as const;
-	for (let j = 0; j < rows; j++)
-		for (let i = 0; i < columns; i++) {
-			const value = shownAt(i, j);
-			const right = i + 1 < columns && shownAt(i + 1, j) !== value;
-			const below = j + 1 < rows && shownAt(i, j + 1) !== value;
-			for (let v = 0; v < block; v++)
-				for (let u = 0; u < block; u++) {
-					const [x, y] = [i * block + u, j * block + v];
-					const hatched = value === CELL.tie && (x + y) % 6 < 2;
-					const edge = block > 3 && ((right && u === block - 1) || (below && v === block - 1));
-					put(x, y, hatched || edge ? EDGE : tone(value));
-				}
-		}
+	const height = rows * block;
+	const shown = new Int32Array(width * (height + BAR)).fill(CELL.none);
+	for (let y = 0; y < height; y++)
+		for (let x = 0; x < width; x++)
+			shown[y * width + x] = shownIn(result, Math.floor(x / block), Math.floor(y / block));
 	let x = 0;
-	for (const { object, share } of figures.objects) {
-		const end = Math.min(width, Math.round(x + share * width));
-		for (; x < end; x++)
-			for (let y = rows * block; y < height; y++) put(x, y, y === rows * block ? EDGE : tone(objects.indexOf(object)));
-	}
-	for (; x < width; x++)
-		for (let y = rows * block; y < height; y++) put(x, y, y === rows * block ? EDGE : [255, 255, 255]);
+	for (const { object, share } of figures.objects)
+		for (const end = Math.min(width, Math.round(x + share * width)); x < end; x++)
+			for (let y = height; y < height + BAR; y++) shown[y * width + x] = objects.indexOf(object);
+	const png = new PNG({ width, height: height + BAR });
+	png.data = Buffer.from(paint(shown, width, height + BAR).buffer);
 	return PNG.sync.write(png);
 }
+
+/** Answers from which on several workers are worth their start. */
+const MANY = 200_000;
+
+const namesIn = (project: Project): ((id: string) => string) => {
+	const names = new Map(project.scene.objects.map((o) => [o.id, o.name ?? o.id]));
+	return (id) => names.get(id) ?? id;
+};
+
+/** Asks a map, by as many workers as are given; the outcome is the same. */
+async function asked(io: Io, project: Project, map: QueryMap, workers: number | null): Promise<MapResult> {
+	const grid = mapGrid(project, map);
+	const answers = grid ? grid.columns * grid.rows * grid.headings : 0;
+	const hands = Math.min(grid?.rows ?? 1, workers ?? (answers < MANY ? 1 : availableParallelism()));
+	if (hands <= 1) return askMap(project, map, { progress: (done, of) => io.doing(`${map.id}: row ${done} of ${of}`) });
+	const here = import.meta.url;
+	// The sources run as they are; what is packed is compiled.
+	const filename = new URL(here.endsWith('.ts') ? '../bin/map-part.mjs' : './map-part.js', here).href;
+	const pool = new Tinypool({ filename, runtime: 'worker_threads', minThreads: hands, maxThreads: hands });
+	try {
+		const asker = new MapAsker(project, map);
+		const { rows } = asker.grid;
+		const size = Math.max(1, Math.ceil(rows / (PARTS * hands)));
+		let done = 0;
+		const parts = await Promise.all(
+			Array.from({ length: Math.ceil(rows / size) }, async (_, i): Promise<MapPart> => {
+				const part = await pool.run({ project, map, from: i * size, to: Math.min(rows, (i + 1) * size) });
+				done += part.to - part.from;
+				io.doing(`${map.id}: row ${done} of ${rows}, by ${hands} workers`);
+				return part;
+			}),
+		);
+		return resultOf(asker, joinedParts(asker, parts));
+	} finally {
+		await pool.destroy();
+	}
+}
+
+/** Parts a worker gets at least, so that none waits long for the slowest. */
+const PARTS = 4;

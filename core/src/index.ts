@@ -8,7 +8,7 @@ export type { Finding, FindingRule, Level } from './findings/finding';
 export { FINDING_RULES, findFindings } from './findings/rules';
 export { type SarifInput, sarifOf } from './findings/sarif';
 export { MapAsker } from './map/ask';
-export { CELL } from './map/cell';
+export { CELL, UNSETTLED } from './map/cell';
 export type { MapFigures, NeverFigures, ObjectFigures } from './map/figures';
 export {
 	askMap,
@@ -22,6 +22,9 @@ export {
 	resultOf,
 	wordsOfMapWanted,
 } from './map/map';
+export { hatchOfPlace, type Painting, paint, toneOfPlace } from './map/paint';
+export { type Refining, refine, standsFor } from './map/refine';
+export { LEAST_TARGET, mapSvg, namesOn, shownIn } from './map/svg';
 export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
 export { isOn, isStill, mapChecksIn, runChecksIn, stillChecks } from './project/check-kinds';
 export { describe, oneLine } from './project/describe';

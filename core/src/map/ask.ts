@@ -37,7 +37,8 @@ interface CellAnswer {
 export class MapAsker {
 	readonly grid: MapGrid;
 	readonly query: Query;
-	private readonly base: World;
+	/** The map's scene; where the asker moves, as it stands for the last answer. */
+	readonly world: World;
 	private answerer: Answerer;
 	private readonly indexOf: Map<string, number>;
 	private readonly asker: SceneObject | null;
@@ -77,24 +78,24 @@ export class MapAsker {
 			this.asker = freed;
 			objects = objects.map((o) => (o === asker ? freed : o));
 		}
-		this.base = worldOf(project, map.moment ?? null, { ...laid, objects });
-		this.base.tree();
-		this.answerer = new Answerer(this.base);
-		this.indexOf = new Map(this.base.objects.map((o) => [o.id, o.index]));
+		this.world = worldOf(project, map.moment ?? null, { ...laid, objects });
+		this.world.tree();
+		this.answerer = new Answerer(this.world);
+		this.indexOf = new Map(this.world.objects.map((o) => [o.id, o.index]));
 		// Where the answer hangs on the cursor and not on its ray alone, each is asked for itself.
 		const onRay = !('assist' in query && query.assist) && !rulesOf(query).some((r) => r.rule === 'cursor');
 		this.quick =
-			map.kind === 'cursor' && onRay && !this.base.flat && query.kind === 'pick'
-				? new CursorRays(this.base, query, grid, map.cell ?? 4)
+			map.kind === 'cursor' && onRay && !this.world.flat && query.kind === 'pick'
+				? new CursorRays(this.world, query, grid, map.cell ?? 4)
 				: null;
 		if (map.kind === 'floor' && map.clear) this.findBlocking(map.clear.layers);
 	}
 
 	private findBlocking(layers: readonly string[] | 'all'): void {
-		const asker = this.base.objectById.get(this.query.asker ?? '');
+		const asker = this.world.objectById.get(this.query.asker ?? '');
 		if (!asker) return;
-		const mask = maskOf(this.base, layers);
-		for (const object of this.base.objects) {
+		const mask = maskOf(this.world, layers);
+		for (const object of this.world.objects) {
 			if (!object.active) continue;
 			const mine = hangsUnder(object, asker);
 			for (const shape of object.shapes)
@@ -108,23 +109,23 @@ export class MapAsker {
 
 	/** How many objects there are. */
 	get objects(): number {
-		return this.base.objects.length;
+		return this.world.objects.length;
 	}
 
 	/** The objects of the map's scene, in file order. */
 	everyone(): readonly WorldObject[] {
-		return this.base.objects;
+		return this.world.objects;
 	}
 
 	/** Whether an object stands elsewhere from one answer to the next. */
 	moves(object: WorldObject): boolean {
-		const asker = this.asker && this.base.objectById.get(this.asker.id);
+		const asker = this.asker && this.world.objectById.get(this.asker.id);
 		return asker ? hangsUnder(object, asker) : false;
 	}
 
 	/** Ids by the places that values name. */
 	idOf(index: number): string {
-		return this.base.objects[index]?.id ?? '';
+		return this.world.objects[index]?.id ?? '';
 	}
 
 	/** Weight of an answer: of directions the cosine of their pitch, else 1. @param row from the top, or the first */
@@ -169,6 +170,12 @@ export class MapAsker {
 			}
 	}
 
+	/** The full answer; null where there is no place to stand. */
+	explain(at: number): Answer | null {
+		const query = this.stand(at);
+		return query && this.answerer.explain(query);
+	}
+
 	/** What is touched, and the verdicts on that, to be read before the next is asked; null where there is no place to stand. */
 	probe(at: number): Probed | null {
 		const query = this.stand(at);
@@ -211,10 +218,10 @@ export class MapAsker {
 			const v = (map.area?.min[1] ?? 0) + Math.floor(place / columns) * every;
 			const was = asker.position ?? [0, 0, 0];
 			const turn = (360 * k) / headings;
-			const position: Vec3 = this.base.flat ? [u, v, was[2]] : [u, map.y ?? was[1], v];
-			const rotation: Vec3 = this.base.flat ? [0, 0, turn] : [turn, 0, 0];
-			moveObjects(this.base, new Map([[asker.id, { ...asker, position, rotation }]]));
-			this.answerer = new Answerer(this.base);
+			const position: Vec3 = this.world.flat ? [u, v, was[2]] : [u, map.y ?? was[1], v];
+			const rotation: Vec3 = this.world.flat ? [0, 0, turn] : [turn, 0, 0];
+			moveObjects(this.world, new Map([[asker.id, { ...asker, position, rotation }]]));
+			this.answerer = new Answerer(this.world);
 			this.stoodAt = at;
 		}
 		if (this.own.some((a) => this.blocking.some((b) => this.touches(a, b)))) return null;
@@ -222,7 +229,7 @@ export class MapAsker {
 	}
 
 	private touches(a: WorldShape, b: WorldShape): boolean {
-		const bounds = this.base.bounds();
+		const bounds = this.world.bounds();
 		const at = (shape: WorldShape, k: number) => bounds[6 * shape.index + k] as number;
 		for (let k = 0; k < 3; k++)
 			if (at(a, k) > at(b, k + 3) + TOUCHES || at(b, k) > at(a, k + 3) + TOUCHES) return false;

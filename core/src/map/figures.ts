@@ -88,21 +88,28 @@ export function figuresOf(asker: MapAsker, { values, also }: MapCells, progress:
 				object: asker.idOf(object),
 				share: of(share[object]),
 				first: of(first[object]),
-				circle: circles ? (circles.get(object) ?? 0) : null,
+				circle: circles ? (circles.get(object)?.diameter ?? 0) : null,
 			})),
 		tied: of(total.tied),
 		never: neverOf(asker, values, selected, progress),
 	};
 }
 
+/** The largest circle of cells of one value: its diameter, and the cell in its middle. */
+export interface Circle {
+	diameter: number;
+	x: number;
+	y: number;
+}
+
 /**
- * For each value the diameter of the largest circle of its cells: (2·d − 1) cells, d being the greatest distance from the middle of one of
+ * For each value the largest circle of its cells. Its diameter: (2·d − 1) cells, d being the greatest distance from the middle of one of
  * them to the nearest middle of a cell of another value; what surrounds the map is another.
  *
  * The exact distance transform of Felzenszwalb and Huttenlocher ("Distance transforms of sampled functions", 2012) in the bounds of each
  * value: along the columns by counting, along the rows by the lower envelope of parabolas.
  */
-export function largestCircles(values: Int32Array, columns: number, rows: number, cell: number): Map<number, number> {
+export function largestCircles(values: Int32Array, columns: number, rows: number, cell: number): Map<number, Circle> {
 	const bounds = new Map<number, [number, number, number, number]>();
 	for (let j = 0, i = 0; j < rows; j++)
 		for (let x = 0; x < columns; x++, i++) {
@@ -116,7 +123,7 @@ export function largestCircles(values: Int32Array, columns: number, rows: number
 				if (j > b[3]) b[3] = j;
 			}
 		}
-	const out = new Map<number, number>();
+	const out = new Map<number, Circle>();
 	for (const [value, [x0, y0, x1, y1]] of bounds) {
 		// With a ring of others around, which may be the map's own edge.
 		const w = x1 - x0 + 3;
@@ -133,15 +140,16 @@ export function largestCircles(values: Int32Array, columns: number, rows: number
 				up[y * w + x] = Math.min(up[y * w + x] as number, run);
 			}
 		}
-		let most = 0;
-		for (let y = 1; y < h - 1; y++) most = Math.max(most, farthestInRow(up, y * w, w));
-		out.set(value, (2 * Math.sqrt(most) - 1) * cell);
+		const best = { most: 0, x: 0, y: 0 };
+		for (let y = 1; y < h - 1; y++) farthestInRow(up, y, w, best);
+		out.set(value, { diameter: (2 * Math.sqrt(best.most) - 1) * cell, x: x0 + best.x - 1, y: y0 + best.y - 1 });
 	}
 	return out;
 }
 
-/** @returns the greatest squared distance in a row, of distances along the columns */
-function farthestInRow(up: Float64Array, from: number, w: number): number {
+/** Looks for the greatest squared distance in a row, of distances along the columns. */
+function farthestInRow(up: Float64Array, y: number, w: number, best: { most: number; x: number; y: number }): void {
+	const from = y * w;
 	const at = new Int32Array(w);
 	const starts = new Float64Array(w + 1);
 	const f = (q: number) => (up[from + q] as number) ** 2;
@@ -160,14 +168,17 @@ function farthestInRow(up: Float64Array, from: number, w: number): number {
 		starts[k] = s;
 		starts[k + 1] = Infinity;
 	}
-	let most = 0;
 	k = 0;
 	for (let q = 0; q < w; q++) {
 		while ((starts[k + 1] as number) < q) k++;
 		const p = at[k] as number;
-		most = Math.max(most, (q - p) ** 2 + f(p));
+		const square = (q - p) ** 2 + f(p);
+		if (square > best.most) {
+			best.most = square;
+			best.x = q;
+			best.y = y;
+		}
 	}
-	return most;
 }
 
 /**

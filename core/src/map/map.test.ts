@@ -332,7 +332,11 @@ describe('every map', () => {
 							plain.set(at(x, y), Math.max(plain.get(at(x, y)) ?? 0, (2 * d - 1) * 3));
 						}
 					expect([...found.keys()].sort()).toEqual([...plain.keys()].sort());
-					for (const [value, circle] of plain) expect(found.get(value)).toBeCloseTo(circle, 9);
+					for (const [value, circle] of plain) {
+						const { diameter, x, y } = found.get(value) ?? { diameter: -1, x: -1, y: -1 };
+						expect(diameter).toBeCloseTo(circle, 9);
+						expect(at(x, y)).toBe(value);
+					}
 				},
 			),
 			{ numRuns: runs(300) },

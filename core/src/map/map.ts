@@ -178,13 +178,17 @@ export function judgeMap(
 	};
 }
 
-/** Runs checks of maps, each map asked once. @param checks by default all that are not switched off */
+/**
+ * Runs checks of maps, each map asked once.
+ * @param checks by default all that are not switched off
+ * @param asked results by map: those that are there are not asked again, those that are asked are put there
+ */
 export function checkMaps(
 	project: Project,
 	checks: readonly MapCheck[] = mapChecksIn(project).filter(isOn),
 	progress: (map: string, done: number, of: number) => void = () => {},
+	asked: Map<string, MapResult> = new Map(),
 ): MapCheckResult[] {
-	const asked = new Map<string, MapResult>();
 	return checks.map((check) => {
 		let result = asked.get(check.map);
 		const map = project.maps?.find((m) => m.id === check.map);

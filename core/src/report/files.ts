@@ -1,7 +1,9 @@
 /** Check results for people: a table for spreadsheets, a summary for a pull request, a page to print with pictures of what fails. */
 
 import { type CheckResult, failureOf, wordsOfGot, wordsOfWanted } from '../checks/check';
-import type { MapCheckResult } from '../map/map';
+import type { Finding } from '../findings/finding';
+import type { MapCheckResult, MapResult } from '../map/map';
+import { mapSvg } from '../map/svg';
 import { oneLine } from '../project/describe';
 import { differencesOf } from '../project/record';
 import type { Project } from '../project/schema';
@@ -10,6 +12,7 @@ import { STAGES, type Stage, type Verdict } from '../query/types';
 import { anyTagsOf, type Naming, STAGE_WORDS, wordsOfVerdict } from '../query/words';
 import type { RunCheckResult } from '../run/check';
 import { buildWorld, type World } from '../world/world';
+import { escaped } from './escaped';
 import type { SuiteResult } from './junit';
 import { namedWithIds, reasonOf } from './named';
 import { otherResults } from './others';
@@ -91,8 +94,12 @@ const MOST_LOSERS = 6;
 /** Pictures and ladders of one page: a page of thousands would not open. */
 const MOST_CASES = 200;
 
-const escaped = (text: string): string =>
-	oneLine(text).replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
+/** What a page shows beside the checks. */
+export interface PageExtras {
+	/** Maps that were asked, each drawn. */
+	maps?: readonly MapResult[];
+	findings?: readonly Finding[];
+}
 
 /** One page that needs nothing else: a table of all checks, and each failing one with a plan of the scene and its ladder. */
 export function htmlReport(
@@ -100,6 +107,7 @@ export function htmlReport(
 	checks: readonly CheckResult[],
 	runs: readonly RunCheckResult[] = [],
 	maps: readonly MapCheckResult[] = [],
+	extras: PageExtras = {},
 ): string {
 	const { scene } = project;
 	const names = (list: readonly { id: string; name?: string | undefined }[] = []) =>
@@ -161,6 +169,15 @@ export function htmlReport(
 				`<tr class="${c.pass ? 'holds' : 'fails'}"><td>${c.pass ? 'holds' : 'FAILS'}</td><td>${escaped(c.id)}</td><td>${escaped(runName(c.of))}</td><td>${escaped(momentName(c.moment))}</td><td>${escaped(c.wanted)}</td><td>${escaped(c.pass ? '' : c.reason)}</td></tr>`,
 		)
 		.join('\n');
+	const drawn = (extras.maps ?? []).flatMap((result) => {
+		const map = project.maps?.find((m) => m.id === result.map);
+		if (!map) return [];
+		const of = `${queryName(map.query)} · ${momentName(map.moment ?? null)}`;
+		return `<section><h2>Map: ${escaped(map.name ?? map.id)}</h2><p>${escaped(of)}</p>${mapSvg(map, result, (id) => naming('object', id))}</section>`;
+	});
+	const found = (extras.findings ?? []).map(
+		(f) => `<li><b>${f.level}</b>: ${escaped(f.message)} <code>${escaped(f.path)}</code></li>`,
+	);
 	const [total, wrong] = [checks.length + others.length, failing.length + failingRuns.length];
 	return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escaped(project.name)}: checks</title>
@@ -170,6 +187,7 @@ ${cases}${runCases}${failing.length > MOST_CASES ? `<p>And ${failing.length - MO
 <h2>All checks</h2><table><thead><tr><th>outcome</th><th>check</th><th>query</th><th>moment</th><th>wanted</th><th>got</th></tr></thead><tbody>
 ${rows}
 ${runRows}
-</tbody></table></body></html>
+</tbody></table>
+${drawn.join('\n')}${found.length > 0 ? `<section><h2>Findings</h2><ul>${found.join('')}</ul></section>` : ''}</body></html>
 `;
 }

@@ -1,0 +1,18 @@
+/** Some rows of a map, asked in a worker. */
+import { askRows, MapAsker, type MapPart, type Project, type QueryMap } from '@frelk/core';
+
+/** What a worker is asked for. */
+interface Wanted {
+	project: Project;
+	map: QueryMap;
+	from: number;
+	to: number;
+}
+
+/** A worker asks one map after the other, part by part: what is made ready for one part serves the next. */
+let ready: { map: string; asker: MapAsker } | null = null;
+
+export default function mapPart({ project, map, from, to }: Wanted): MapPart {
+	if (ready?.map !== map.id) ready = { map: map.id, asker: new MapAsker(project, map) };
+	return askRows(ready.asker, from, to);
+}

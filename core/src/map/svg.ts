@@ -1,0 +1,178 @@
+/** A map as SVG 1.1 with real text: areas with their names, and a legend with each object's figures. */
+import type { QueryMap } from '../project/schema';
+import { escaped } from '../report/escaped';
+import { CELL } from './cell';
+import { largestCircles } from './figures';
+import type { MapResult } from './map';
+import { hatchOfPlace, toneOfPlace } from './paint';
+
+/** Units of the picture's longer side, and of a line of the legend. */
+const SIDE = 640;
+const LINE = 16;
+/** A name is written in an area in which a circle of so many units fits. */
+const ROOM = 14;
+/** Under this a target is too small to be hit surely (WCAG 2.2), pixels. */
+export const LEAST_TARGET = 24;
+
+/**
+ * @returns what is shown of a cell: of several headings the chosen one, or the first that selects anything
+ * @param heading null for the best of all
+ */
+export function shownIn(
+	{ columns, headings, cells }: Pick<MapResult, 'columns' | 'headings'> & { cells: ArrayLike<number> },
+	x: number,
+	y: number,
+	heading: number | null = null,
+): number {
+	const n = headings ?? 1;
+	const from = (y * columns + x) * n;
+	if (heading !== null) return cells[from + heading] as number;
+	for (let k = 0; k < n; k++) if ((cells[from + k] as number) >= 0) return cells[from + k] as number;
+	return cells[from] as number;
+}
+
+/** A name on a map: its middle, in units of the picture. */
+interface PlacedName {
+	x: number;
+	y: number;
+	text: string;
+}
+
+/** About what a letter takes, and a line, of names in 11 units; bold. */
+const LETTER = 6.6;
+const HIGH = 13;
+
+/**
+ * Names of areas, each in the middle of the largest circle in it, the largest first; where two would lie over each other the smaller has
+ * none.
+ * @param scale units of the picture a cell
+ */
+export function namesOn(
+	shown: Int32Array,
+	columns: number,
+	rows: number,
+	scale: number,
+	nameOf: (value: number) => string,
+): PlacedName[] {
+	const placed: PlacedName[] = [];
+	const circles = [...largestCircles(shown, columns, rows, scale)].filter(([, c]) => c.diameter >= ROOM);
+	for (const [value, circle] of circles.sort((a, b) => b[1].diameter - a[1].diameter)) {
+		const text = nameOf(value);
+		const half = (LETTER * text.length) / 2;
+		const x = Math.max(half, Math.min(columns * scale - half, (circle.x + 0.5) * scale));
+		const y = (circle.y + 0.5) * scale;
+		const over = placed.some(
+			(p) => Math.abs(p.y - y) < HIGH && Math.abs(p.x - x) < half + (LETTER * p.text.length) / 2,
+		);
+		if (!over) placed.push({ x, y, text });
+	}
+	return placed;
+}
+
+/** The cells of one value as few rectangles, each x, y, width, height: runs of a row, joined with the same run of the rows below. */
+function rectanglesOf(shown: Int32Array, columns: number, rows: number): Map<number, number[][]> {
+	const all = new Map<number, number[][]>();
+	let open = new Map<string, number[]>();
+	for (let y = 0; y < rows; y++) {
+		const next = new Map<string, number[]>();
+		for (let x = 0; x < columns; ) {
+			const value = shown[y * columns + x] as number;
+			let end = x + 1;
+			while (end < columns && shown[y * columns + end] === value) end++;
+			if (value !== CELL.none) {
+				const key = `${value} ${x} ${end}`;
+				let one = open.get(key);
+				if (one) one[3] = (one[3] as number) + 1;
+				else {
+					one = [x, y, end - x, 1];
+					const list = all.get(value);
+					if (list) list.push(one);
+					else all.set(value, [one]);
+				}
+				next.set(key, one);
+			}
+			x = end;
+		}
+		open = next;
+	}
+	return all;
+}
+
+/** The lines between cells of different values, as a path in cells. */
+function edgesOf(shown: Int32Array, columns: number, rows: number): string {
+	let d = '';
+	const differ = (a: number, b: number) => shown[a] !== shown[b];
+	for (let y = 0; y + 1 < rows; y++)
+		for (let x = 0; x < columns; x++) {
+			const from = x;
+			while (x < columns && differ(y * columns + x, (y + 1) * columns + x)) x++;
+			if (x > from) d += `M${from} ${y + 1}H${x}`;
+		}
+	for (let x = 0; x + 1 < columns; x++)
+		for (let y = 0; y < rows; y++) {
+			const from = y;
+			while (y < rows && differ(y * columns + x, y * columns + x + 1)) y++;
+			if (y > from) d += `M${x + 1} ${from}V${y}`;
+		}
+	return d;
+}
+
+const HATCH = ['', 'M-2 2L2 -2M0 8L8 0M6 10L10 6', 'M-2 6L2 10M0 0L8 8M6 -2L10 2', 'M0 4H8', 'M4 0V8'];
+const percent = (share: number): string => `${Number((100 * share).toFixed(2))} %`;
+
+/**
+ * @param name of an object by its id
+ * @param heading of a floor map; null for the first that selects anything
+ */
+export function mapSvg(
+	map: QueryMap,
+	result: MapResult,
+	name: (id: string) => string = (id) => id,
+	heading: number | null = null,
+): string {
+	const { columns, rows, objects, figures } = result;
+	const shown = Int32Array.from({ length: columns * rows }, (_, i) =>
+		shownIn(result, i % columns, Math.floor(i / columns), heading),
+	);
+	const scale = SIDE / Math.max(columns, rows);
+	const [w, h] = [columns * scale, rows * scale];
+	const round = (x: number) => Number(x.toFixed(2));
+	const key = (value: number) =>
+		value >= 0 ? `o${value}` : value === CELL.tie ? 'tie' : value === CELL.off ? 'off' : 'out';
+	const fills = [...rectanglesOf(shown, columns, rows)].map(
+		([value, list]) =>
+			`<path fill="url(#${map.id}-${key(value)})" d="${list.map(([x, y, a, b]) => `M${x} ${y}h${a}v${b}h-${a}z`).join('')}"/>`,
+	);
+	const pattern = (id: string, fill: string, line: string, ink = '#14242b', wide = 1) =>
+		`<pattern id="${map.id}-${id}" width="${round(8 / scale)}" height="${round(8 / scale)}" patternUnits="userSpaceOnUse"><g transform="scale(${round(1 / scale)})"><path fill="${fill}" d="M0 0H8V8H0z"/>${line ? `<path d="${line}" stroke="${ink}" stroke-width="${wide}" stroke-opacity=".6"/>` : ''}</g></pattern>`;
+	const patterns = [
+		...objects.map((_, i) => pattern(`o${i}`, `rgb(${toneOfPlace(i).join(',')})`, HATCH[hatchOfPlace(i)] ?? '')),
+		pattern('tie', '#fff', HATCH[1] ?? '', '#a3206f', 2.5),
+		pattern('off', '#98a3a8', ''),
+		pattern('out', '#3c464c', ''),
+	];
+	const names = namesOn(shown, columns, rows, scale, (value) => name(objects[value] ?? '')).map(
+		({ x, y, text }) => `<text class="n" x="${round(x)}" y="${round(y + 4)}">${escaped(text)}</text>`,
+	);
+	const sorted = [...figures.objects].sort((a, b) => (a.circle ?? a.share) - (b.circle ?? b.share));
+	const rowsOf = [
+		...sorted.map((o) => ({
+			fill: `o${objects.indexOf(o.object)}`,
+			text: `${name(o.object)} · ${percent(o.share)}${o.circle === null ? '' : ` · ${Number(o.circle.toFixed(1))} px wide${o.circle < LEAST_TARGET ? ' (under 24)' : ''}`}`,
+		})),
+		...(figures.tied > 0 ? [{ fill: 'tie', text: `tied · ${percent(figures.tied)}` }] : []),
+		...figures.never.map((n) => ({ fill: null, text: `never: ${name(n.object)} · mostly ${n.stage}` })),
+	];
+	const legend = rowsOf.map(({ fill, text }, i) => {
+		const y = h + 12 + LINE * i;
+		return `${fill ? `<rect x="0.5" y="${round(y)}" width="12" height="10" fill="url(#${map.id}-${fill}-l)" stroke="#14242b" stroke-width=".6"/>` : ''}<text x="18" y="${round(y + 9)}">${escaped(text)}</text>`;
+	});
+	const small = patterns.map((p) =>
+		p
+			.replace(/id="([^"]+)"/, 'id="$1-l"')
+			.replace(/width="[^"]+" height="[^"]+"/, 'width="8" height="8"')
+			.replace(/<g transform="[^"]+">/, '<g>'),
+	);
+	const height = round(h + 16 + LINE * rowsOf.length);
+	return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${SIDE} ${height}" width="${SIDE}" height="${height}" role="img" aria-label="${escaped(map.name ?? map.id)}" font-family="sans-serif" font-size="11"><style>.n{text-anchor:middle;font-weight:600;paint-order:stroke;stroke:#fff;stroke-width:3px;fill:#14242b}</style><defs>${patterns.join('')}${small.join('')}</defs><rect width="${round(w)}" height="${round(h)}" fill="#eef2f3"/><g transform="scale(${round(scale)})">${fills.join('')}<path d="${edgesOf(shown, columns, rows)}" fill="none" stroke="#14242b" stroke-width="${round(0.8 / scale)}"/></g><rect width="${round(w)}" height="${round(h)}" fill="none" stroke="#14242b"/>${names.join('')}${legend.join('')}</svg>\n`;
+}

@@ -1,0 +1,6 @@
+/** Text as it stands in markup. */
+import { oneLine } from '../project/describe';
+
+/** @returns the text on one line, with what markup would read as its own written out */
+export const escaped = (text: string): string =>
+	oneLine(text).replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
