@@ -144,11 +144,11 @@ test('a name gives the id, and the id can be given, with all that names it', asy
 	await id.fill('windlass');
 	await id.press('Enter');
 	await expect(id).toHaveValue('windlass');
-	await expect(page.getByText('59 hold')).toBeVisible();
+	await expect(page.getByText('64 hold')).toBeVisible();
 	await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
 	await page.waitForTimeout(800);
 	await page.reload();
-	await expect(page.getByText('59 hold')).toBeVisible();
+	await expect(page.getByText('64 hold')).toBeVisible();
 	// Undo outlives the reload.
 	await page.getByRole('button', { name: 'Undo: Id crank becomes windlass' }).click();
 	await page.getByRole('button', { name: 'Undo: Name of Ray 1' }).click();
@@ -157,7 +157,7 @@ test('a name gives the id, and the id can be given, with all that names it', asy
 
 test('an answer that a check here does not want is asked about before it is kept', async ({ page }) => {
 	await page.goto('/p/harl-quay');
-	await expect(page.getByText('59 hold')).toBeVisible();
+	await expect(page.getByText('64 hold')).toBeVisible();
 	await sentence(page).getByRole('button', { name: 'Length: 4 m' }).click();
 	await page.getByRole('textbox', { name: 'Length, m' }).fill('2');
 	await page.keyboard.press('Enter');

@@ -120,7 +120,7 @@ test('a moment shows what changes, and the checks that fail are counted', async 
 	await expect(answer(page)).not.toContainText('Quay bell');
 	await page.getByRole('combobox', { name: 'Moment' }).selectOption({ label: 'The left-over box is cleared' });
 	await expect(answer(page)).toContainText('Quay bell');
-	await expect(page.getByRole('banner')).toContainText('59 hold');
+	await expect(page.getByRole('banner')).toContainText('64 hold');
 	await page.getByRole('combobox', { name: 'Moment' }).selectOption({ label: 'Scene as laid out' });
 	await openQuery(page, /Gaze/);
 	await page.getByRole('region', { name: 'Sentence' }).getByRole('button', { name: 'Length: 4 m' }).click();

@@ -48,7 +48,7 @@ test('the scene before the fix: the board shows what fails, the bench opens ther
 
 test('an answer is kept in one action, and turns red when the scene breaks it', async ({ page }) => {
 	await page.goto('/p/harl-quay');
-	await expect(page.getByText('59 hold')).toBeVisible();
+	await expect(page.getByText('64 hold')).toBeVisible();
 	// What is kept already is not kept twice.
 	await expect(answer(page).getByRole('button', { name: 'Keep this answer' })).toBeDisabled();
 	await page.getByRole('button', { name: 'New query' }).click();
@@ -72,7 +72,7 @@ test('a broken scene turns the board; the failing cell opens the bench there, an
 	page,
 }) => {
 	await page.goto('/p/pursers-desk');
-	await expect(page.getByText('16 hold')).toBeVisible();
+	await expect(page.getByText('19 hold')).toBeVisible();
 	await page
 		.getByRole('navigation', { name: 'Queries' })
 		.getByRole('button', { name: /^An unpunched stub/ })
@@ -98,7 +98,7 @@ test('a broken scene turns the board; the failing cell opens the bench there, an
 	await slip.getByLabel('punched', { exact: true }).uncheck();
 	await expect(answer(page)).toContainText('Stub 101');
 	await page.getByRole('link', { name: 'Checks' }).click();
-	await expect(page.getByRole('status').filter({ hasText: '16 hold' })).toBeVisible();
+	await expect(page.getByRole('status').filter({ hasText: '19 hold' })).toBeVisible();
 	await expect(page.getByText(/^fails:/)).toHaveCount(0);
 });
 
@@ -130,7 +130,7 @@ test('checks are changed in words, switched off, and compared with an earlier ve
 	await expect(page.getByRole('button', { name: 'Compare', exact: true })).toBeVisible();
 	await page.getByRole('tab', { name: 'Board' }).click();
 	await page.getByRole('row').nth(1).getByRole('button').first().click();
-	await expect(page.getByRole('status').filter({ hasText: '16 hold' })).toBeVisible();
+	await expect(page.getByRole('status').filter({ hasText: '19 hold' })).toBeVisible();
 	await cell(page).getByText('change what is wanted').first().click();
 	await cell(page).getByLabel('What is wanted').first().selectOption({ label: 'is off' });
 	await expect(page.getByRole('status').filter({ hasText: '15 hold, 1 fail' })).toBeVisible();
@@ -159,12 +159,12 @@ test('the weakest checks are found with progress, and shown on the stage', async
 
 test('reports are saved as files', async ({ page }) => {
 	await page.goto('/p/harl-quay/checks');
-	await expect(page.getByRole('status').filter({ hasText: '59 hold' })).toBeVisible();
+	await expect(page.getByRole('status').filter({ hasText: '64 hold' })).toBeVisible();
 	for (const [kind, name, inside] of [
-		['JUnit XML', 'harl-quay.junit.xml', '<testsuites name="frelk" tests="59"'],
+		['JUnit XML', 'harl-quay.junit.xml', '<testsuites name="frelk" tests="64"'],
 		['CSV', 'harl-quay.checks.csv', 'harl-quay,gaze,gaze,,holds,crank,crank,'],
-		['Markdown', 'harl-quay.checks.md', '59 of 59 checks hold'],
-		['HTML page', 'harl-quay.checks.html', '59 of 59 checks hold'],
+		['Markdown', 'harl-quay.checks.md', '64 of 64 checks hold'],
+		['HTML page', 'harl-quay.checks.html', '64 of 64 checks hold'],
 	] as const) {
 		const download = page.waitForEvent('download');
 		await page.getByRole('button', { name: `Save the results as ${kind}` }).click();

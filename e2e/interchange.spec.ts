@@ -197,7 +197,7 @@ test.describe('with the server gone', () => {
 		await context.setOffline(true);
 		for (const [path, text] of [
 			['/p/harl-quay', 'Gangway crank'],
-			['/p/harl-quay/checks', '59 hold'],
+			['/p/harl-quay/checks', '64 hold'],
 			['/p/harl-quay/filters', 'Queries by layers'],
 			['/p/harl-quay/time', 'Walk past cranks and cleats'],
 			['/guide', 'The first answer'],

@@ -76,14 +76,8 @@ describe('frelk map', () => {
 			err: expect.stringContaining('no map "pick"'),
 		});
 		expect((await frelk(['map', quay, '--png', file('x.png')])).err).toContain('--png draws one map');
-		expect(
-			(
-				await frelk([
-					'map',
-					file('none.json', readFileSync(quay, 'utf8').replace(/,\s*"maps": \[[\s\S]*\]\s*\}\s*$/, '}')),
-				])
-			).out,
-		).toBe('harl-quay has no maps\n');
+		const { maps: _, checks: __, ...rest } = JSON.parse(readFileSync(quay, 'utf8'));
+		expect((await frelk(['map', file('none.json', JSON.stringify(rest))])).out).toBe('harl-quay has no maps\n');
 	});
 
 	it('is held to its checks by frelk check, in every report', async () => {

@@ -5,10 +5,12 @@ import {
 	CELL,
 	didYouMean,
 	joinedParts,
+	MAP_HEAD,
 	MapAsker,
 	type MapPart,
 	type MapResult,
 	mapGrid,
+	mapRows,
 	mapSvg,
 	type Project,
 	paint,
@@ -45,7 +47,7 @@ export async function maps(io: Io, file: string, options: MapOptions): Promise<n
 	if (workers !== null && !(Number.isInteger(workers) && workers >= 1 && workers <= MOST_WORKERS))
 		throw new UsageError(`--workers is a whole number from 1 to ${MOST_WORKERS}; got ${options.workers}`);
 	if (options.json) io.out(`{\n  "format": "frelk-maps/1",\n  "project": ${JSON.stringify(project.id)},\n  "maps": [`);
-	const rows: string[] = ['map,column,row,heading,value'];
+	const rows: string[] = [MAP_HEAD];
 	let drawn: Uint8Array | null = null;
 	let svg: string | null = null;
 	for (const [i, map] of wanted.entries()) {
@@ -54,7 +56,7 @@ export async function maps(io: Io, file: string, options: MapOptions): Promise<n
 			io.out(
 				`${i === 0 ? '' : ','}\n    ${indented(result, 4).replace(/(?<=\[)[\s\d,-]+(?=\])/g, (list) => list.replace(/\s+/g, ''))}`,
 			);
-		if (options.csv !== undefined) rows.push(...table(result));
+		if (options.csv !== undefined) rows.push(...mapRows(result));
 		if (options.png !== undefined) drawn = picture(result);
 		if (options.svg !== undefined) svg = mapSvg(map, result, namesIn(project));
 		if (!options.json) io.out(`${i === 0 ? '' : '\n'}${words(map, result)}`);
@@ -68,28 +70,6 @@ export async function maps(io: Io, file: string, options: MapOptions): Promise<n
 }
 
 const MOST_WORKERS = 64;
-
-const NAMES: Record<number, string> = {
-	[CELL.none]: '(none)',
-	[CELL.tie]: '(tie)',
-	[CELL.off]: '(off)',
-	[CELL.out]: '(out)',
-};
-
-function* table(result: MapResult): Generator<string> {
-	const headings = result.headings ?? 1;
-	for (let at = 0; at < result.cells.length; at++) {
-		const place = Math.floor(at / headings);
-		const value = result.cells[at] as number;
-		yield [
-			result.map,
-			place % result.columns,
-			Math.floor(place / result.columns),
-			result.headings === null ? '' : at % headings,
-			value >= 0 ? result.objects[value] : NAMES[value],
-		].join(',');
-	}
-}
 
 const percent = (share: number): string => `${(100 * share).toFixed(2).padStart(6)} %`;
 

@@ -9,6 +9,7 @@ export { FINDING_RULES, findFindings } from './findings/rules';
 export { type SarifInput, sarifOf } from './findings/sarif';
 export { MapAsker } from './map/ask';
 export { CELL, UNSETTLED } from './map/cell';
+export { type CellSays, compareMaps, type Handed, type MapsCompared } from './map/compare';
 export type { MapFigures, NeverFigures, ObjectFigures } from './map/figures';
 export {
 	askMap,
@@ -25,6 +26,7 @@ export {
 export { hatchOfPlace, type Painting, paint, toneOfPlace } from './map/paint';
 export { type Refining, refine, standsFor } from './map/refine';
 export { LEAST_TARGET, mapSvg, namesOn, shownIn } from './map/svg';
+export { MAP_HEAD, mapRows } from './map/table';
 export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
 export { isOn, isStill, mapChecksIn, runChecksIn, stillChecks } from './project/check-kinds';
 export { describe, oneLine } from './project/describe';

@@ -5,6 +5,7 @@ import type {
 	MapCheckResult,
 	MapResult,
 	Project,
+	QueryMap,
 	QuickAnswer,
 	Reading,
 	Remedies,
@@ -15,6 +16,7 @@ import type {
 	Standing,
 	Wish,
 } from '@frelk/core';
+import { mapGrid } from '@frelk/core';
 import { proxy, type Remote, wrap } from 'comlink';
 import { textOf } from '../data/text';
 import type { Heavy } from './heavy';
@@ -94,8 +96,57 @@ export const otherChecksIn = (
 ): Job<(RunCheckResult | MapCheckResult)[]> => start((heavy) => heavy.otherChecks(textOf(project), proxy(progress)));
 export const remediesIn = (project: Project, wish: Wish, found: (remedy: Remedy) => void): Job<Remedies> =>
 	start((heavy) => heavy.remedies(textOf(project), wish, proxy(found)));
-export const mapIn = (project: Project, id: string, progress: (done: number, of: number) => void): Job<MapResult> =>
-	start((heavy) => heavy.map(textOf(project), id, proxy(progress)));
+/** Answers from which on a map is asked by several workers, and how many at most. */
+const MANY = 100_000;
+const HANDS = 4;
+
+/** A map of a project, kept in it or not: a large one by several workers, with the same outcome. */
+export function mapIn(
+	project: Project,
+	map: QueryMap,
+	progress: (done: number, of: number) => void = none,
+): Job<MapResult> {
+	const grid = mapGrid(project, map);
+	const rows = grid?.rows ?? 1;
+	const hands = grid && grid.columns * rows * grid.headings >= MANY ? Math.min(HANDS, rows, processors()) : 1;
+	const text = textOf(project);
+	if (hands <= 1) return start((heavy) => heavy.map(text, map, proxy(progress)));
+	let jobs: { cancel: () => void; cancelled: () => boolean }[] = [];
+	let done = 0;
+	const parts = Array.from({ length: hands }, (_, i) => {
+		const [from, to] = [Math.floor((i * rows) / hands), Math.floor(((i + 1) * rows) / hands)];
+		let before = from - 1;
+		return start((heavy) =>
+			heavy.mapPart(
+				text,
+				map,
+				from,
+				to,
+				proxy((row: number) => {
+					done += row - before;
+					before = row;
+					progress(done, rows);
+				}),
+			),
+		);
+	});
+	jobs = parts;
+	const whole = Promise.all(parts.map((part) => part.done)).then((list) => {
+		const joined = start((heavy) => heavy.mapJoined(text, map, list));
+		jobs = [joined];
+		return joined.done;
+	});
+	return {
+		done: whole,
+		cancel: () => {
+			for (const job of jobs) job.cancel();
+		},
+		cancelled: () => jobs.some((job) => job.cancelled()),
+	};
+}
+
+const processors = (): number => globalThis.navigator?.hardwareConcurrency ?? 1;
+
 export const findingsIn = (project: Project, progress: (rule: string) => void = none): Job<Finding[]> =>
 	start((heavy) => heavy.findings(textOf(project), proxy(progress)));
 export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> =>

@@ -3,16 +3,21 @@ import {
 	Answerer,
 	answersAt,
 	askMap,
+	askRows,
 	buildWorld,
 	type CheckResult,
 	checkMaps,
 	checkRuns,
 	type Finding,
 	findFindings,
+	joinedParts,
+	MapAsker,
 	type MapCheckResult,
+	type MapPart,
 	type MapResult,
 	type Naming,
 	type Project,
+	type QueryMap,
 	type QuickAnswer,
 	type Reading,
 	type Remedies,
@@ -22,6 +27,7 @@ import {
 	type RunResult,
 	readProject,
 	remediesFor,
+	resultOf,
 	robustnessOf,
 	runChecks,
 	runThrough,
@@ -86,12 +92,18 @@ const heavy = {
 		const project = opened(text);
 		return [...checkRuns(project, undefined, progress), ...checkMaps(project)];
 	},
-	/** A kept map, by its id, telling how many rows are done. */
-	map(text: string, id: string, progress: (done: number, of: number) => void): MapResult {
-		const project = opened(text);
-		const map = project.maps?.find((m) => m.id === id);
-		if (!map) throw new RangeError(`no map "${id}"`);
-		return askMap(project, map, { progress });
+	/** A map of a project, telling how many rows are done. */
+	map(text: string, map: QueryMap, progress: (done: number, of: number) => void): MapResult {
+		return askMap(opened(text), map, { progress });
+	},
+	/** Some rows of a map. */
+	mapPart(text: string, map: QueryMap, from: number, to: number, progress: (row: number) => void): MapPart {
+		return askRows(new MapAsker(opened(text), map), from, to, progress);
+	},
+	/** A map of its parts. */
+	mapJoined(text: string, map: QueryMap, parts: readonly MapPart[]): MapResult {
+		const asker = new MapAsker(opened(text), map);
+		return resultOf(asker, joinedParts(asker, parts));
 	},
 	/** Changes that make a wish come true, each told as it is found. */
 	remedies(text: string, wish: Wish, found: (remedy: Remedy) => void): Remedies {

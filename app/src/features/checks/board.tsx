@@ -55,7 +55,7 @@ const NONE: readonly Run[] = [];
 const TABS = ['Board', 'Weakest', 'Compare', 'History', 'Maps', 'Findings'] as const;
 /** Loaded when it is first looked at. */
 const loadFindings = () => import('./findings');
-const loadMaps = () => import('./maps');
+const loadMaps = () => import('../map/maps');
 type Tab = (typeof TABS)[number];
 
 export function Board() {

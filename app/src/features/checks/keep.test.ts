@@ -10,7 +10,8 @@ import {
 } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
-import { extrasOf, keepAnswer, keepFigure, setExtra, wishOf } from './keep';
+import { keepFigure } from '../map/keep-figure';
+import { extrasOf, keepAnswer, setExtra, wishOf } from './keep';
 import { ago, reasonWords, wordsOfExpectation } from './words';
 
 describe('keeping answers', () => {

@@ -1,5 +1,6 @@
 /** The stage: the scene's real shapes with the query drawn on them; objects are picked, moved and drawn by hand. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Laid } from '../../drawing/laid';
 import { type P2, type P3, pathOf } from '../../drawing/view';
 import { verdictOn } from '../../model/derived';
 import { namesOf } from '../../model/names';
@@ -32,6 +33,8 @@ import { useStageView } from './use-stage-view';
 /** Loaded when the first object is taken in hand. */
 const loadSlip = () => import('../slip/slip');
 const loadCameraSlip = () => import('../slip/camera');
+/** Loaded when a floor map is first looked at. */
+const loadGround = () => import('../map/over-ground');
 /** Only flat scenes have piles. */
 const loadPile = () => import('./pile/pile');
 
@@ -70,6 +73,9 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 	}, [tool]);
 	const [snapping, setSnapping] = useState(true);
 	const [spread, setSpread] = useState(1);
+	const [mapped, setMapped] = useState(false);
+	const [grounded, setGrounded] = useState(false);
+	const [laid, setLaid] = useState<Laid | null>(null);
 
 	const geometry = useQueryGeometry(world, query, current);
 	const live = world.queryById.get(query?.id ?? '') ?? null;
@@ -90,6 +96,7 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 		hidden,
 		lookers: watchers,
 		depthOf,
+		laid,
 	});
 	useMoveMeasure(derived.revision);
 	const now = { world, tool, selection, snapping, hidden, depthOf, pose, view, height: Math.max(1, own.h) };
@@ -140,6 +147,9 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 					Drag elsewhere to turn the view, Shift-drag to shift it, wheel to come nearer. Arrow keys move what is in
 					hand, Page Up and Page Down raise and lower it. Alt while dragging leaves grid and faces out.
 				</p>
+				{grounded && live?.asker !== undefined && (
+					<Part what="The map" load={loadGround} give={{ query: live, world, view, clip, lay: setLaid }} />
+				)}
 				<svg
 					className="pointer-events-none absolute inset-0 size-full"
 					aria-hidden="true"
@@ -218,6 +228,8 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 				swap={stage.swap}
 				swapped={large}
 				looksOnly={looksOnly}
+				grounded={live?.asker === undefined ? null : grounded}
+				setGrounded={setGrounded}
 			/>
 			{picture && eye && (
 				<div
@@ -233,6 +245,8 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 						through={through}
 						place={large ? null : stage.place}
 						put={stage.putEye}
+						mapped={mapped}
+						setMapped={setMapped}
 					/>
 				</div>
 			)}

@@ -46,6 +46,8 @@ function Tools({
 	swap,
 	swapped,
 	looksOnly,
+	grounded,
+	setGrounded,
 }: {
 	built: World;
 	pose: Pose;
@@ -60,6 +62,9 @@ function Tools({
 	swapped: boolean;
 	/** Nothing can be made or moved here. */
 	looksOnly: boolean;
+	/** Whether the floor map of the query lies over the ground; null where nobody asks. */
+	grounded: boolean | null;
+	setGrounded: (on: boolean) => void;
 }) {
 	const store = useBenchStore();
 	const tool = useBench((s) => s.tool);
@@ -165,6 +170,16 @@ function Tools({
 						/>
 						<span className="figure text-quiet">{spread}×</span>
 					</label>
+				)}
+				{grounded !== null && !looksOnly && (
+					<Button
+						aria-pressed={grounded}
+						title="What the open query would select from every place to stand"
+						className={grounded ? 'border-ink!' : 'text-quiet'}
+						onClick={() => setGrounded(!grounded)}
+					>
+						Floor map
+					</Button>
 				)}
 				{swap && (
 					<Button

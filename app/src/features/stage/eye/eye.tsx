@@ -18,6 +18,7 @@ import { useBench, useBenchStore, useDeferredDerived } from '../../../model/use-
 
 import { beginDrag } from '../../../ui/drag';
 import { Mark } from '../../../ui/marks';
+import { Part } from '../../../ui/part';
 import { beginMove } from '../timing';
 import type { Corner, EyePlace } from '../use-stage-view';
 import type { EyePicture } from './picture';
@@ -57,6 +58,9 @@ const Marks = memo(
 	(a, b) => a.scale === b.scale && pictureKey(a.view) === pictureKey(b.view),
 );
 
+/** Loaded when a map is first looked at. */
+const loadMap = () => import('../../map/over-eye');
+
 const NEXT: Record<Corner, Corner> = {
 	'bottom right': 'bottom left',
 	'bottom left': 'top left',
@@ -75,6 +79,8 @@ export function Eye({
 	through,
 	place,
 	put,
+	mapped,
+	setMapped,
 }: {
 	picture: EyePicture;
 	world: World;
@@ -85,6 +91,9 @@ export function Eye({
 	/** Where it lies on the stage; null where it has the room. */
 	place: EyePlace | null;
 	put: (place: EyePlace) => void;
+	/** Whether the map of the query lies over the picture. */
+	mapped: boolean;
+	setMapped: (mapped: boolean) => void;
 }) {
 	const store = useBenchStore();
 	const { w, h, view, drives } = picture;
@@ -95,6 +104,7 @@ export function Eye({
 	const room = Math.max(4, Math.floor((w - 40) / 7.2));
 	const shownPrompt = prompt !== null && prompt.length > room ? `${prompt.slice(0, room - 1)}…` : (prompt ?? '');
 	const [walking, setWalking] = useState(false);
+	const mappable = drives !== null && through === null;
 	const mover = useMemo(() => moverOf(world, query, through), [world, query, through]);
 	const firm = useBench((s) => (s.firm !== null && s.firm.query === query?.id ? s.firm.firmness : null));
 	const cursorFirm = firm?.find((f) => f.nudge === 'cursor' && f.least !== null);
@@ -136,6 +146,19 @@ export function Eye({
 					<span className="text-quiet">Eye · </span>
 					{picture.title}
 				</span>
+				{mappable && (
+					<button
+						type="button"
+						aria-pressed={mapped}
+						title={
+							drives === 'aim' ? 'What every direction would select' : 'What every place of the cursor would select'
+						}
+						className={`rounded-[2px] px-1.5 hover:bg-[var(--wash)] ${mapped ? 'font-semibold underline' : ''}`}
+						onClick={() => setMapped(!mapped)}
+					>
+						Map
+					</button>
+				)}
 				{mover && (
 					<button
 						type="button"
@@ -200,89 +223,92 @@ export function Eye({
 					</span>
 				)}
 			</figcaption>
-			{/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot hold a drawing */}
-			<svg
-				ref={svg}
-				role="group"
-				aria-label={`Picture from ${picture.title}`}
-				width={w}
-				height={h}
-				className={drives ? 'cursor-crosshair touch-none' : ''}
-				onPointerDown={(event) => {
-					if (!drives || event.button !== 0) return;
-					store.getState().beginGesture(drives === 'cursor' ? 'Move the cursor' : 'Turn the aim');
-					beginDrag(event, {
-						move: (move) => latestPointer.current(move),
-						end: () => store.getState().endGesture(),
-						cancel: () => store.getState().cancelGesture(),
-					});
-					pointer(event);
-				}}
-			>
-				<Marks view={view} scale={scale} />
-				{drives === 'cursor' && query?.kind === 'pick' && query.assist?.by === 'pixels' && (
-					<circle
-						cx={cx}
-						cy={cy}
-						r={query.assist.within * scale}
-						fill="none"
-						stroke="var(--chosen)"
-						strokeDasharray="2 3"
-					/>
-				)}
-				{cursorFirm?.least && drives === 'cursor' && (
-					<g stroke="var(--tie)" fill="none">
-						<circle cx={cx} cy={cy} r={cursorFirm.least * scale} strokeDasharray="3 2" />
-						<path
-							d={`M${cx} ${cy}l${(cursorFirm.way[0] ?? 0) * cursorFirm.least * scale} ${(cursorFirm.way[1] ?? 0) * cursorFirm.least * scale}`}
-							strokeWidth="2.5"
-						/>
-					</g>
-				)}
-				{/* biome-ignore lint/a11y/noStaticElementInteractions: a slider wherever it can be moved */}
-				<g
-					transform={`translate(${cx} ${cy})`}
-					role={drives ? 'slider' : undefined}
-					tabIndex={drives ? 0 : undefined}
-					aria-label={drives === 'cursor' ? 'Cursor' : drives === 'aim' ? 'Aim' : undefined}
-					aria-valuemin={drives ? 0 : undefined}
-					aria-valuemax={drives ? view.width : undefined}
-					aria-valuenow={drives ? Math.round(view.cursor[0]) : undefined}
-					aria-valuetext={drives ? `${view.cursor[0].toFixed(1)}, ${view.cursor[1].toFixed(1)} px` : undefined}
-					onKeyDown={(event) => {
-						const step = event.shiftKey ? 10 : 1;
-						const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
-							event.key
-						];
-						if (!move) return;
-						event.preventDefault();
-						event.stopPropagation();
-						moveTo(view.cursor[0] + (move[0] ?? 0), view.cursor[1] + (move[1] ?? 0));
+			<div className="relative">
+				{mappable && mapped && query && <Part what="The map" load={loadMap} give={{ query, world, view, w, h }} />}
+				{/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot hold a drawing */}
+				<svg
+					ref={svg}
+					role="group"
+					aria-label={`Picture from ${picture.title}`}
+					width={w}
+					height={h}
+					className={`relative block ${drives ? 'cursor-crosshair touch-none' : ''}`}
+					onPointerDown={(event) => {
+						if (!drives || event.button !== 0) return;
+						store.getState().beginGesture(drives === 'cursor' ? 'Move the cursor' : 'Turn the aim');
+						beginDrag(event, {
+							move: (move) => latestPointer.current(move),
+							end: () => store.getState().endGesture(),
+							cancel: () => store.getState().cancelGesture(),
+						});
+						pointer(event);
 					}}
 				>
-					<circle r="9" fill="transparent" />
-					<path d={CROSS} stroke="var(--panel)" strokeWidth="3.5" />
-					<path d={CROSS} stroke="var(--ink)" strokeWidth="1.5" />
-				</g>
-				{prompt && (
-					<g transform={`translate(${w / 2} ${cy > h - 52 ? 20 : h - 16})`}>
-						<rect
-							x={-(shownPrompt.length * 3.6 + 12)}
-							y="-12"
-							width={shownPrompt.length * 7.2 + 24}
-							height="20"
-							rx="3"
-							fill="var(--panel)"
+					<Marks view={view} scale={scale} />
+					{drives === 'cursor' && query?.kind === 'pick' && query.assist?.by === 'pixels' && (
+						<circle
+							cx={cx}
+							cy={cy}
+							r={query.assist.within * scale}
+							fill="none"
 							stroke="var(--chosen)"
+							strokeDasharray="2 3"
 						/>
-						<text textAnchor="middle" y="2.5" fontSize="12" fill="var(--ink)">
-							{shownPrompt}
-							<title>{prompt}</title>
-						</text>
+					)}
+					{cursorFirm?.least && drives === 'cursor' && (
+						<g stroke="var(--tie)" fill="none">
+							<circle cx={cx} cy={cy} r={cursorFirm.least * scale} strokeDasharray="3 2" />
+							<path
+								d={`M${cx} ${cy}l${(cursorFirm.way[0] ?? 0) * cursorFirm.least * scale} ${(cursorFirm.way[1] ?? 0) * cursorFirm.least * scale}`}
+								strokeWidth="2.5"
+							/>
+						</g>
+					)}
+					{/* biome-ignore lint/a11y/noStaticElementInteractions: a slider wherever it can be moved */}
+					<g
+						transform={`translate(${cx} ${cy})`}
+						role={drives ? 'slider' : undefined}
+						tabIndex={drives ? 0 : undefined}
+						aria-label={drives === 'cursor' ? 'Cursor' : drives === 'aim' ? 'Aim' : undefined}
+						aria-valuemin={drives ? 0 : undefined}
+						aria-valuemax={drives ? view.width : undefined}
+						aria-valuenow={drives ? Math.round(view.cursor[0]) : undefined}
+						aria-valuetext={drives ? `${view.cursor[0].toFixed(1)}, ${view.cursor[1].toFixed(1)} px` : undefined}
+						onKeyDown={(event) => {
+							const step = event.shiftKey ? 10 : 1;
+							const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
+								event.key
+							];
+							if (!move) return;
+							event.preventDefault();
+							event.stopPropagation();
+							moveTo(view.cursor[0] + (move[0] ?? 0), view.cursor[1] + (move[1] ?? 0));
+						}}
+					>
+						<circle r="9" fill="transparent" />
+						<path d={CROSS} stroke="var(--panel)" strokeWidth="3.5" />
+						<path d={CROSS} stroke="var(--ink)" strokeWidth="1.5" />
 					</g>
-				)}
-				<title>{name}</title>
-			</svg>
+					{prompt && (
+						<g transform={`translate(${w / 2} ${cy > h - 52 ? 20 : h - 16})`}>
+							<rect
+								x={-(shownPrompt.length * 3.6 + 12)}
+								y="-12"
+								width={shownPrompt.length * 7.2 + 24}
+								height="20"
+								rx="3"
+								fill="var(--panel)"
+								stroke="var(--chosen)"
+							/>
+							<text textAnchor="middle" y="2.5" fontSize="12" fill="var(--ink)">
+								{shownPrompt}
+								<title>{prompt}</title>
+							</text>
+						</g>
+					)}
+					<title>{name}</title>
+				</svg>
+			</div>
 		</figure>
 	);
 }

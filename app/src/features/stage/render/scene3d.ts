@@ -4,6 +4,7 @@
  */
 import type { View, World, WorldShape } from '@frelk/core';
 import * as THREE from 'three';
+import type { Laid } from '../../../drawing/laid';
 import { pictureKey } from '../../../drawing/view';
 import type { Emphasis } from './emphasis';
 import { type Form, formOf } from './forms';
@@ -337,6 +338,9 @@ const faces = () =>
 		defines: { PI: Math.PI.toFixed(10) },
 	});
 
+/** Depth of what lies behind all of a flat scene. */
+const BEHIND = -400;
+
 export class Scene3D {
 	private readonly renderer: THREE.WebGLRenderer;
 	private readonly scene = new THREE.Scene();
@@ -357,6 +361,8 @@ export class Scene3D {
 	private cameras: { key: string; camera: THREE.Camera }[] = [];
 	private colours: Palette | null = null;
 	private readonly ground: THREE.LineSegments;
+	private laid: { of: Laid; flat: boolean; mesh: THREE.Mesh<THREE.BufferGeometry, THREE.MeshBasicMaterial> } | null =
+		null;
 
 	constructor(private readonly canvas: HTMLCanvasElement) {
 		this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: false });
@@ -452,7 +458,46 @@ export class Scene3D {
 		}
 	}
 
+	/** Lays a picture on the ground; null takes it away. */
+	lay(laid: Laid | null, flat: boolean): void {
+		if (this.laid?.of === laid && this.laid?.flat === flat) return;
+		if (this.laid) {
+			this.scene.remove(this.laid.mesh);
+			this.laid.mesh.geometry.dispose();
+			this.laid.mesh.material.map?.dispose();
+			this.laid.mesh.material.dispose();
+		}
+		this.laid = null;
+		this.shown = null;
+		if (!laid) return;
+		const texture = new THREE.DataTexture(laid.pixels, laid.width, laid.height);
+		texture.colorSpace = THREE.SRGBColorSpace;
+		texture.magFilter = THREE.LinearFilter;
+		texture.minFilter = THREE.LinearMipmapLinearFilter;
+		texture.generateMipmaps = true;
+		texture.anisotropy = 4;
+		texture.needsUpdate = true;
+		const [u0, v0] = laid.from;
+		const [u1, v1] = laid.to;
+		const corner = (u: number, v: number) => (flat ? [u, v, BEHIND] : [u, laid.at, v]);
+		const geometry = new THREE.BufferGeometry()
+			.setAttribute(
+				'position',
+				new THREE.Float32BufferAttribute([corner(u0, v0), corner(u1, v0), corner(u1, v1), corner(u0, v1)].flat(), 3),
+			)
+			.setAttribute('uv', new THREE.Float32BufferAttribute([0, 0, 1, 0, 1, 1, 0, 1], 2))
+			.setIndex([0, 1, 2, 0, 2, 3]);
+		const mesh = new THREE.Mesh(
+			geometry,
+			new THREE.MeshBasicMaterial({ map: texture, transparent: true, depthWrite: false, side: THREE.DoubleSide }),
+		);
+		mesh.frustumCulled = false;
+		this.scene.add(mesh);
+		this.laid = { of: laid, flat, mesh };
+	}
+
 	dispose(): void {
+		this.lay(null, false);
 		this.canvas.removeEventListener('webglcontextrestored', this.restore);
 		this.others.dispose();
 		this.lookers.dispose();

@@ -2,6 +2,7 @@
 import type { World } from '@frelk/core';
 import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import { tintOf } from '../../../drawing/hues';
+import type { Laid } from '../../../drawing/laid';
 import { useBench, useDerived } from '../../../model/use-bench';
 import { useTheme } from '../../../ui/theme';
 import { measured } from '../timing';
@@ -30,6 +31,8 @@ interface Rendered {
 	hidden: ReadonlySet<string>;
 	lookers: ReadonlySet<string>;
 	depthOf: (z: number) => number;
+	/** What lies on the ground. */
+	laid: Laid | null;
 }
 
 const tintsOf = (built: World, ...how: [by: Parameters<typeof tintOf>[2], dark: boolean]) =>
@@ -37,7 +40,7 @@ const tintsOf = (built: World, ...how: [by: Parameters<typeof tintOf>[2], dark: 
 
 /** @returns why nothing can be drawn, or null */
 export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, rendered: Rendered): string | null {
-	const { size, parts, blockers, cutBy, hidden, lookers, depthOf } = rendered;
+	const { size, parts, blockers, cutBy, hidden, lookers, depthOf, laid } = rendered;
 	const { world, built, movement, current } = useDerived();
 	const tint = useBench((s) => s.tint);
 	const pointed = useBench((s) => s.pointed);
@@ -77,8 +80,26 @@ export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, render
 			depthOf,
 			movement,
 		);
+		drawn.lay(laid, world.flat);
 		drawn.draw(parts, h);
 		measured('frelk-draw', begun);
-	}, [world, movement, parts, w, h, colours, current, cutBy, pointed, blocking, tint, tints, hidden, lookers, depthOf]);
+	}, [
+		world,
+		movement,
+		parts,
+		w,
+		h,
+		colours,
+		current,
+		cutBy,
+		pointed,
+		blocking,
+		tint,
+		tints,
+		hidden,
+		lookers,
+		depthOf,
+		laid,
+	]);
 	return failed;
 }

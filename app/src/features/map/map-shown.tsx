@@ -1,0 +1,210 @@
+/** A kept map, large, with what each object has of it, what is never selected and why, and ways out. */
+import { CELL, LEAST_TARGET, MAP_HEAD, type MapResult, mapRows, mapSvg, type QueryMap, STAGE_WORDS } from '@frelk/core';
+import { useMemo, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { saveBytes, saveText } from '../../data/files';
+import { nameOf } from '../../model/names';
+import { useBench, useBenchStore } from '../../model/use-bench';
+import { Button, Select } from '../../ui/controls';
+import { useSize } from '../../ui/use-size';
+import { goToCell } from './go-to-cell';
+import { keepFigure } from './keep-figure';
+import { blockOf, MapCanvas } from './map-canvas';
+import { Swatch } from './swatch';
+
+/** Pixels of a bar that says how wide a target is, for each pixel of it; and how wide the longest is. */
+const BAR = { most: 72, px: 0.75 };
+
+export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) {
+	const store = useBenchStore();
+	const project = useBench((s) => s.project);
+	const key = useBench((s) => s.key);
+	const navigate = useNavigate();
+	const [lit, setLit] = useState<number | null>(null);
+	const [heading, setHeading] = useState<number | null>(null);
+	const [pointed, setPointed] = useState<string | null>(null);
+	const host = useRef<HTMLDivElement>(null);
+	const { w } = useSize(host, 700);
+	const name = (id: string) => nameOf(project, 'object', id);
+	const placeOf = useMemo(() => new Map(result.objects.map((id, i) => [id, i])), [result]);
+	const kept = new Set(
+		(project.checks ?? []).flatMap((c) => ('map' in c && c.map === map.id ? [c.expect.object] : [])),
+	);
+	const openQuery = () => {
+		store.getState().open(map.query);
+		store.getState().lookAt(map.moment ?? null);
+	};
+	const said = (value: number): string =>
+		value >= 0
+			? name(result.objects[value] ?? '')
+			: value === CELL.tie
+				? 'a tie'
+				: value === CELL.out
+					? 'no place to stand'
+					: value === CELL.off
+						? 'off'
+						: 'nothing';
+	const savePng = () =>
+		host.current?.querySelector('canvas')?.toBlob(async (blob) => {
+			if (blob) saveBytes(new Uint8Array(await blob.arrayBuffer()), `${map.id}.png`, 'image/png');
+		});
+	return (
+		<div className="grid grid-cols-[minmax(0,1fr)_24rem] gap-4 max-[1000px]:grid-cols-1">
+			<div ref={host}>
+				<p className="mb-1 flex flex-wrap items-center gap-2 text-[12.5px] text-quiet">
+					<span className="mr-auto" aria-live="polite">
+						{pointed ?? `${result.columns} × ${result.rows} cells; choose one to go there`}
+					</span>
+					{result.headings !== null && (
+						<Select
+							label="Heading"
+							value={heading === null ? '' : String(heading)}
+							options={[
+								{ value: '', label: 'best of all headings' },
+								...Array.from({ length: result.headings }, (_, k) => ({
+									value: String(k),
+									label: `${Number(((360 * k) / (result.headings ?? 1)).toFixed(1))}°`,
+								})),
+							]}
+							onChange={(text) => setHeading(text === '' ? null : Number(text))}
+						/>
+					)}
+					<Button aria-label="Save the map as PNG" onClick={savePng}>
+						PNG
+					</Button>
+					<Button
+						aria-label="Save the map as SVG"
+						onClick={() => saveText(mapSvg(map, result, name, heading), `${map.id}.svg`, 'image/svg+xml')}
+					>
+						SVG
+					</Button>
+					<Button
+						aria-label="Save the map as CSV"
+						onClick={() => saveText(`${[MAP_HEAD, ...mapRows(result)].join('\r\n')}\r\n`, `${map.id}.csv`, 'text/csv')}
+					>
+						CSV
+					</Button>
+				</p>
+				<MapCanvas
+					label={`Map ${map.name ?? map.id}: ${result.figures.objects.length} objects selected somewhere, ${result.figures.never.length} never`}
+					result={result}
+					block={blockOf(result, w)}
+					heading={heading}
+					lit={lit}
+					point={(cell) => {
+						setPointed(cell && said(cell.value));
+						setLit(cell && cell.value >= 0 ? cell.value : null);
+					}}
+					choose={(x, y) => {
+						openQuery();
+						goToCell(store, map, x, y, heading);
+						void navigate(`/p/${key}`);
+					}}
+				/>
+			</div>
+			<div className="text-[12.5px]">
+				<table className="w-full">
+					<thead>
+						<tr className="text-left text-quiet">
+							<th scope="col">object</th>
+							<th scope="col" className="text-right">
+								share
+							</th>
+							{map.kind === 'cursor' && (
+								<th scope="col" className="pl-3">
+									widest, px
+								</th>
+							)}
+							<td />
+						</tr>
+					</thead>
+					<tbody>
+						{[...result.figures.objects]
+							.sort((a, b) => (a.circle ?? a.share) - (b.circle ?? b.share))
+							.map((o) => {
+								const place = placeOf.get(o.object) ?? 0;
+								const small = o.circle !== null && o.circle < LEAST_TARGET;
+								return (
+									<tr
+										key={o.object}
+										className="border-t"
+										onPointerEnter={() => setLit(place)}
+										onPointerLeave={() => setLit(null)}
+									>
+										<td className="py-0.5">
+											<Swatch value={place} />
+											{name(o.object)}
+										</td>
+										<td className="figure text-right whitespace-nowrap">{(100 * o.share).toFixed(2)} %</td>
+										{o.circle !== null && (
+											<td
+												className={`figure pl-3 ${small ? 'font-semibold text-cut' : ''}`}
+												title={small ? 'Under 24 px, the target size of WCAG 2.2' : undefined}
+											>
+												<span className="flex items-center gap-1 whitespace-nowrap">
+													<svg aria-hidden="true" width={BAR.most} height="10" className="shrink-0 overflow-visible">
+														<path
+															d={`M0 5H${Math.min(BAR.most, BAR.px * o.circle)}`}
+															stroke={small ? 'var(--cut)' : 'var(--quiet)'}
+															strokeWidth="6"
+														/>
+														<path d={`M${BAR.px * LEAST_TARGET} -3V13`} stroke="var(--ink)" />
+													</svg>
+													{o.circle.toFixed(1)}
+													{small && ' !'}
+												</span>
+											</td>
+										)}
+										<td className="pl-2 text-right">
+											<Button
+												aria-label={`Keep what ${name(o.object)} has as a check`}
+												disabled={kept.has(o.object)}
+												title="Checked from now on: not less than this"
+												onClick={() =>
+													store
+														.getState()
+														.editPlain('Keep a figure of a map', (draft) => void keepFigure(draft, map.id, o))
+												}
+											>
+												{kept.has(o.object) ? 'kept' : 'Keep'}
+											</Button>
+										</td>
+									</tr>
+								);
+							})}
+					</tbody>
+				</table>
+				{result.figures.tied > 0 && (
+					<p className="mt-2 text-tie">
+						<Swatch value={CELL.tie} />
+						{(100 * result.figures.tied).toFixed(2)} % tied
+					</p>
+				)}
+				{result.figures.never.length > 0 && (
+					<section aria-label="Never selected" className="mt-3">
+						<h3 className="font-semibold">Never selected</h3>
+						<ul>
+							{result.figures.never.map((n) => (
+								<li key={n.object} className="flex items-baseline gap-1 py-0.5">
+									<span className="min-w-0 flex-1 [overflow-wrap:anywhere]">
+										{name(n.object)} <span className="text-quiet">· mostly {STAGE_WORDS[n.stage].toLowerCase()}</span>
+									</span>
+									<Button
+										aria-label={`What would select ${name(n.object)}`}
+										onClick={() => {
+											openQuery();
+											store.getState().want({ object: n.object, wish: 'select' });
+											void navigate(`/p/${key}`);
+										}}
+									>
+										Select it…
+									</Button>
+								</li>
+							))}
+						</ul>
+					</section>
+				)}
+			</div>
+		</div>
+	);
+}

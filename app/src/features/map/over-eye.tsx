@@ -1,0 +1,87 @@
+/** The map of the open query over the eye: which place of the picture, or which direction, selects what. */
+import type { Query, View, World } from '@frelk/core';
+import { useEffect, useMemo, useRef } from 'react';
+import { pictureKey } from '../../drawing/view';
+import { useBench } from '../../model/use-bench';
+import { useTheme } from '../../ui/theme';
+import type { MapLook } from '../../workers/map';
+import { aimMapOf, cursorMapOf } from './kinds';
+import { useLiveMap } from './use-live-map';
+
+export default function OverEye({
+	query,
+	world,
+	view,
+	w,
+	h,
+}: {
+	query: Query;
+	world: World;
+	view: View;
+	/** Size on the page, CSS pixels. */
+	w: number;
+	h: number;
+}) {
+	const project = useBench((s) => s.project);
+	const dark = useTheme() === 'dark';
+	const canvas = useRef<HTMLCanvasElement>(null);
+	const of = query.kind === 'ray' || query.kind === 'sweep' ? query.aim?.of : undefined;
+	const holder =
+		of === undefined ? null : (world.objectById.get(of)?.rotation ?? world.cameras.get(of)?.rotation ?? null);
+	const [width, height] = [Math.round(w), Math.round(h)];
+	// The view is made anew with every answer; only where it looks matters.
+	const key = pictureKey(view);
+	const turn = holder ? holder.join() : '';
+	// biome-ignore lint/correctness/useExhaustiveDependencies: the keys stand for the view and the holder
+	const seen = useMemo(
+		() => (query.kind === 'pick' ? null : { rotation: view.camera.rotation, half: view.half, holder }),
+		[key, turn, query.kind],
+	);
+	const look = useMemo<MapLook>(
+		() => ({ kind: 'picture', width, height, dark, view: seen }),
+		[width, height, dark, seen],
+	);
+	// biome-ignore lint/correctness/useExhaustiveDependencies: the keys stand for the view and the holder
+	const map = useMemo(
+		() => cursorMapOf(project, query) ?? aimMapOf(project, query, view, holder),
+		[project, query, key, turn],
+	);
+	const { shown, trouble } = useLiveMap(map, look);
+	useEffect(() => {
+		if (shown?.kind !== 'picture' || !canvas.current) return;
+		canvas.current.width = shown.width;
+		canvas.current.height = shown.height;
+		canvas.current.getContext('2d')?.putImageData(new ImageData(shown.pixels, shown.width, shown.height), 0, 0);
+	}, [shown]);
+	const names = shown?.names ?? [];
+	return (
+		<>
+			<canvas ref={canvas} aria-hidden="true" className="pointer-events-none absolute inset-0 size-full" />
+			<svg aria-hidden="true" width={w} height={h} className="pointer-events-none absolute inset-0">
+				{names.map((n) => (
+					<text
+						key={n.text}
+						x={n.x}
+						y={n.y + 4}
+						textAnchor="middle"
+						fontSize="11"
+						fontWeight="600"
+						fill="var(--ink)"
+						stroke="var(--panel)"
+						strokeWidth="3"
+						paintOrder="stroke"
+					>
+						{n.text}
+					</text>
+				))}
+			</svg>
+			<p role="status" className="sr-only">
+				{trouble ??
+					(shown
+						? `Map: ${names.map((n) => n.text).join(', ') || 'nothing large enough for a name'}`
+						: 'Asking the map…')}
+			</p>
+			{trouble && <p className="absolute inset-x-2 top-2 bg-panel px-2 text-cut">{trouble}</p>}
+		</>
+	);
+}
