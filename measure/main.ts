@@ -3,21 +3,31 @@
  * what to compare between machines; absolute figures stand beside them.
  */
 
+import { Tinypool } from 'tinypool';
+import { shared } from '../cli/src/shared';
 import { castRay } from '../core/src/geometry/ray';
 import {
 	Answerer,
+	askRows,
 	buildWorld,
+	MapAsker,
+	type MapGrid,
+	mapGrid,
 	moveObjects,
 	type Project,
 	prepareRay,
 	type Query,
+	type QueryMap,
 	type Run,
 	RunInstants,
+	refine,
 	runThrough,
+	type SceneObject,
 	type Shape,
 	type Vec3,
 	type World,
 } from '../core/src/index';
+import { filtersOf } from '../core/src/query/filters';
 import { Mesh } from '../core/src/space/mesh';
 import { type Dice, dice } from '../core/src/tests/random';
 
@@ -318,6 +328,158 @@ for (const id of ['overlap', 'sweep'] as const) {
 		plain < 0.8 && ((anew / 100) * 3601) / plain >= 20,
 	);
 	report('the same, between 8', `${whole.toFixed(2)} s`, '< 6 s', whole < 6);
+}
+
+{
+	// Maps: every pixel of a screen, and every place of a floor in 36 headings, by two workers.
+	const onScreen = (count: number): [Project, QueryMap] => {
+		const map = { id: 'screen', query: 'pick', kind: 'cursor', cell: 1 } as QueryMap;
+		const p = crowd(count);
+		for (const q of p.queries) if (q.kind === 'pick') q.viewport = [1280, 800];
+		return [{ ...p, maps: [map] }, map];
+	};
+	const onFloor = (): [Project, QueryMap] => {
+		const p = crowd(2000);
+		const map = {
+			id: 'floor',
+			query: 'near',
+			kind: 'floor',
+			area: { min: [-15, -15], max: [14.7, 14.7] },
+			every: 0.3,
+			headings: 36,
+		} as QueryMap;
+		p.scene.objects.push({
+			id: 'me',
+			layer: 'b',
+			shapes: [{ id: 's', kind: 'capsule', radius: 0.3, height: 1.8 }],
+		});
+		p.queries.push({
+			id: 'near',
+			kind: 'overlap',
+			asker: 'me',
+			at: { object: 'me' },
+			offset: [0, 0, -1],
+			shape: { kind: 'box', size: [1.6, 1.8, 2] },
+			selects: { layers: ['a', 'b'] },
+			sight: { blockers: ['wall'] },
+		});
+		return [{ ...p, maps: [map] }, map];
+	};
+	const pool = new Tinypool({
+		filename: new URL('../cli/bin/map-part.mjs', import.meta.url).href,
+		runtime: 'worker_threads',
+		minThreads: 2,
+		maxThreads: 2,
+	});
+	const byTwo = async ([p, map]: [Project, QueryMap], name: string): Promise<[time: number, answers: number]> => {
+		const { rows, columns, headings } = mapGrid(p, map) as MapGrid;
+		const text = shared(p);
+		const ask = (from: number, to: number) => pool.run({ text, map: { ...map, id: name }, from, to });
+		// The first part has the workers read their sources and the scene; then the whole.
+		await Promise.all([ask(0, 1), ask(1, 2), ask(2, 3), ask(3, 4)]);
+		let least = Infinity;
+		for (let round = 0; round < 3; round++) {
+			const t = performance.now();
+			await Promise.all(
+				Array.from({ length: 8 }, (_, i) => ask(Math.floor((i * rows) / 8), Math.floor(((i + 1) * rows) / 8))),
+			);
+			least = Math.min(least, (performance.now() - t) / 1000);
+		}
+		return [least, rows * columns * headings];
+	};
+	const screen = onScreen(2000);
+	const [plain] = ((): [number] => {
+		const asker = new MapAsker(...screen);
+		const answerer = new Answerer(asker.world);
+		const query = screen[0].queries.find((q) => q.kind === 'pick') as Query & { kind: 'pick' };
+		const N = 4000;
+		return [
+			seconds(() => {
+				for (let i = 0; i < N; i++)
+					answerer.winner({ ...query, cursor: [d.between(0, 1280), d.between(0, 800)] } as Query);
+			}) / N,
+		];
+	})();
+	const [two, answers] = await byTwo(screen, 'screen');
+	report(
+		'cursor map 1280 × 800, 2,000 objects, two workers',
+		`${two.toFixed(2)} s, ${((plain * answers) / two).toFixed(0)} × asking one by one`,
+		'< 0.6 s',
+		two < 0.6,
+	);
+	const [twenty] = await byTwo(onScreen(20000), 'screen of 20,000');
+	report('the same at 20,000 objects', `${(twenty / two).toFixed(2)} × the time`, '≤ 1.6 ×', twenty / two <= 1.6);
+	const first = best(5, () => {
+		const asker = new MapAsker(...screen);
+		const going = refine(asker);
+		for (let next = going.next(); !next.done && next.value.step > 16; next = going.next());
+	});
+	report('first coarse picture of it', `${(first * 1000).toFixed(0)} ms`, '< 100 ms', first < 0.1);
+	const [floor, places] = await byTwo(onFloor(), 'floor');
+	report(
+		`floor map, ${(places / 1000).toFixed(0)} thousand overlaps with sight, two workers`,
+		`${floor.toFixed(2)} s`,
+		'< 6 s',
+		floor < 6,
+	);
+	await pool.destroy();
+	const [asker, scattered] = [new MapAsker(...screen), smallRays];
+	const neighbours = best(5, () => void askRows(asker, 0, asker.grid.rows));
+	const rate = asker.answers / neighbours;
+	report(
+		'rays of a screen of neighbours, one core',
+		`${(rate / 1e6).toFixed(2)} million/s`,
+		'1.2 million/s',
+		rate >= 1.2e6,
+	);
+	const apart = N / best(8, winners(small, scattered, N).go);
+	report('rays scattered, one core', `${(apart / 1e6).toFixed(2)} million/s`, '0.9 million/s', apart >= 0.9e6);
+	const volumes = crowd(2000);
+	const me: SceneObject = { id: 'me', layer: 'b', shapes: [{ id: 's', kind: 'sphere', radius: 0.3 }] };
+	volumes.scene.objects.push(me);
+	volumes.queries = [
+		...volumes.queries,
+		{
+			id: 'swing',
+			kind: 'hitbox',
+			asker: 'me',
+			boxes: [
+				{ shape: { kind: 'box', size: [1, 0.4, 1.6] }, at: [0, 0.3, -1], from: 0.1, until: 0.3 },
+				{ shape: { kind: 'capsule', radius: 0.3, height: 1.6 }, at: [0.6, 0.2, -0.8], from: 0.2, until: 0.4 },
+			],
+			selects: { layers: ['a', 'b'] },
+		},
+	];
+	const world = buildWorld(volumes);
+	for (const [id, most] of [
+		['overlap', 0.012],
+		['swing', 0.03],
+	] as const) {
+		const answerer = new Answerer(world);
+		const base = world.queryById.get(id) as Query;
+		const filters = filtersOf(world, base);
+		// As a map asks: many in a row, each elsewhere.
+		const points = Array.from(
+			{ length: 2000 },
+			(): Vec3 => [d.between(-15, 15), d.between(-15, 15), d.between(-15, 15)],
+		);
+		const asked = points.map((point) => (id === 'overlap' ? { ...base, at: { point } } : base) as Query);
+		const moved = points.map((position) => new Map([['me', { ...me, position }]]));
+		const moving = id === 'swing' ? best(6, () => moved.forEach((m) => void moveObjects(world, m))) : 0;
+		const whole = best(12, () =>
+			asked.forEach((query, i) => {
+				if (id === 'swing') moveObjects(world, moved[i] as Map<string, SceneObject>);
+				answerer.winner(query, filters);
+			}),
+		);
+		const time = ((whole - moving) / points.length) * 1000;
+		report(
+			`${id === 'swing' ? 'hitbox' : id} of a map, 2,000 objects`,
+			`${time.toFixed(4)} ms`,
+			`${most} ms`,
+			time <= most,
+		);
+	}
 }
 
 const widths = [0, 1, 2].map((k) => Math.max(...rows.map((r) => (r[k] as string).length)));

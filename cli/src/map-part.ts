@@ -1,9 +1,11 @@
 /** Some rows of a map, asked in a worker. */
-import { askRows, MapAsker, type MapPart, type Project, type QueryMap } from '@frelk/core';
+import { askRows, MapAsker, type MapPart, type QueryMap } from '@frelk/core';
+import { unshared } from './shared';
 
 /** What a worker is asked for. */
 interface Wanted {
-	project: Project;
+	/** The project's text, see `shared`. */
+	text: SharedArrayBuffer;
 	map: QueryMap;
 	from: number;
 	to: number;
@@ -12,7 +14,7 @@ interface Wanted {
 /** A worker asks one map after the other, part by part: what is made ready for one part serves the next. */
 let ready: { map: string; asker: MapAsker } | null = null;
 
-export default function mapPart({ project, map, from, to }: Wanted): MapPart {
-	if (ready?.map !== map.id) ready = { map: map.id, asker: new MapAsker(project, map) };
+export default function mapPart({ text, map, from, to }: Wanted): MapPart {
+	if (ready?.map !== map.id) ready = { map: map.id, asker: new MapAsker(unshared(text), map) };
 	return askRows(ready.asker, from, to);
 }

@@ -22,6 +22,7 @@ import { PNG } from 'pngjs';
 import { Tinypool } from 'tinypool';
 import { type Io, load, UsageError, write } from './files';
 import { indented } from './json';
+import { shared } from './shared';
 
 interface MapOptions {
 	map: string[];
@@ -139,10 +140,11 @@ async function asked(io: Io, project: Project, map: QueryMap, workers: number | 
 		const asker = new MapAsker(project, map);
 		const { rows } = asker.grid;
 		const size = Math.max(1, Math.ceil(rows / (PARTS * hands)));
+		const text = shared(project);
 		let done = 0;
 		const parts = await Promise.all(
 			Array.from({ length: Math.ceil(rows / size) }, async (_, i): Promise<MapPart> => {
-				const part = await pool.run({ project, map, from: i * size, to: Math.min(rows, (i + 1) * size) });
+				const part = await pool.run({ text, map, from: i * size, to: Math.min(rows, (i + 1) * size) });
 				done += part.to - part.from;
 				io.doing(`${map.id}: row ${done} of ${rows}, by ${hands} workers`);
 				return part;

@@ -8,6 +8,7 @@ import { applyMoment } from '../project/moment';
 import type { Project, Query, QueryMap, SceneObject, Vec3 } from '../project/schema';
 import { Answerer, type Probed } from '../query/answer';
 import { rulesOf } from '../query/choose';
+import { type Filters, filtersOf } from '../query/filters';
 import type { Answer } from '../query/types';
 import { gapBetween } from '../space/cast';
 import {
@@ -43,6 +44,8 @@ export class MapAsker {
 	private readonly indexOf: Map<string, number>;
 	private readonly asker: SceneObject | null;
 	private readonly quick: CursorRays | null;
+	/** What passes hangs neither on the cursor, nor on the aim, nor on where the asker stands. */
+	private readonly filters: Filters;
 	private stoodAt = -1;
 	/** Solid shapes that may touch nothing, and what they may not touch. */
 	private readonly own: WorldShape[] = [];
@@ -81,6 +84,7 @@ export class MapAsker {
 		this.world = worldOf(project, map.moment ?? null, { ...laid, objects });
 		this.world.tree();
 		this.answerer = new Answerer(this.world);
+		this.filters = filtersOf(this.world, query);
 		this.indexOf = new Map(this.world.objects.map((o) => [o.id, o.index]));
 		// Where the answer hangs on the cursor and not on its ray alone, each is asked for itself.
 		const onRay = !('assist' in query && query.assist) && !rulesOf(query).some((r) => r.rule === 'cursor');
@@ -143,7 +147,7 @@ export class MapAsker {
 			if (value !== UNSETTLED) return { value, selected: null };
 		}
 		const query = this.stand(at);
-		return query ? this.told(this.answerer.winner(query)) : { value: CELL.out, selected: null };
+		return query ? this.told(this.answerer.winner(query, this.filters)) : { value: CELL.out, selected: null };
 	}
 
 	/**

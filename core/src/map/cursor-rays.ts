@@ -65,8 +65,9 @@ export class CursorRays {
 		base: number,
 	): void {
 		const { winner, grid } = this;
-		const together = this.aim(x0, y0, x1, y1);
-		if (!together && Math.max(x1 - x0, y1 - y0) > LEAST && winner.shares) {
+		const large = Math.max(x1 - x0, y1 - y0) > LEAST;
+		const together = large && this.aim(x0, y0, x1, y1);
+		if (!together && large && winner.shares) {
 			const x = (x0 + x1) >> 1;
 			const y = (y0 + y1) >> 1;
 			for (const [a, c] of x > x0

@@ -306,6 +306,20 @@ function nearby(t: Touching): Set<WorldObject> | null {
 	const add = (index: number) => {
 		seen.add(world.shapes[index].object);
 	};
+	const bounds = world.bounds();
+	/** A leaf of the tree has several shapes: of most of them not even their own box meets the query's. */
+	const addIfMet = (index: number) => {
+		const b = 6 * index;
+		if (
+			bounds[b] <= box[3] &&
+			bounds[b + 3] >= box[0] &&
+			bounds[b + 1] <= box[4] &&
+			bounds[b + 4] >= box[1] &&
+			bounds[b + 2] <= box[5] &&
+			bounds[b + 5] >= box[2]
+		)
+			seen.add(world.shapes[index].object);
+	};
 	const { path } = placement;
 	if (placement.flatPick && path) {
 		box.set([path.start[0] - AROUND, path.start[1] - AROUND, -1, path.start[0] + AROUND, path.start[1] + AROUND, 1]);
@@ -333,7 +347,7 @@ function nearby(t: Touching): Set<WorldObject> | null {
 				box[k] -= placement.grow + AROUND;
 				box[k + 3] += placement.grow + AROUND;
 			}
-			world.tree().overlap(box, add);
+			world.tree().overlap(box, addIfMet);
 		}
 	return seen;
 }

@@ -1,0 +1,130 @@
+/** Maps: over the eye and the ground while one works, and kept, with their checks. */
+import { expect, type Page, test } from './test';
+
+const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
+const maps = (page: Page) => page.getByRole('region', { name: 'Maps' });
+const openQuery = (page: Page, name: RegExp) =>
+	page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name }).click();
+async function openMaps(page: Page) {
+	await page.getByRole('link', { name: /^Checks/ }).click();
+	await page.getByRole('tab', { name: 'Maps' }).click();
+}
+/** The width of the widest circle of an object, as its row has it. */
+const widest = async (page: Page, name: string): Promise<number> =>
+	Number(
+		/([\d.]+)( !)?$/.exec(
+			(await maps(page)
+				.getByRole('row', { name: new RegExp(`^${name}`) })
+				.getByRole('cell')
+				.nth(2)
+				.textContent()) ?? '',
+		)?.[1],
+	);
+
+test('the smallest target is opened, helped until it is wide enough, kept, and broken again', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await openMaps(page);
+	// The smallest stands first; never selected is told with the reason.
+	await expect(maps(page).getByRole('row').nth(1)).toContainText('Port cleat');
+	await expect(maps(page).getByRole('row').nth(1)).toContainText('18.0 !');
+	await expect(maps(page).getByRole('region', { name: 'Never selected' })).toContainText('Quay bell');
+	const before = await widest(page, 'Starboard cleat');
+	expect(before).toBeLessThan(24);
+	// Into it: the bench opens with the cursor just there.
+	const picture = maps(page).getByRole('button', { name: /^Map Harbour pick/ });
+	const box = (await picture.boundingBox()) as { x: number; y: number; width: number; height: number };
+	await page.mouse.move(box.x + (60 / 160) * box.width, box.y + (57 / 90) * box.height);
+	await expect(maps(page)).toContainText('Port cleat');
+	await page.mouse.down();
+	await page.mouse.up();
+	await expect(answer(page)).toContainText('Port cleat');
+	// Helped from farther off.
+	const helped = async (px: string) => {
+		await page
+			.getByRole('region', { name: 'Sentence' })
+			.getByRole('button', { name: /^Aim assist/ })
+			.click();
+		await page.getByRole('textbox', { name: 'within, px' }).fill(px);
+		await page.keyboard.press('Enter');
+		await page.keyboard.press('Escape');
+	};
+	await helped('30');
+	await openMaps(page);
+	await expect.poll(() => widest(page, 'Starboard cleat')).toBeGreaterThan(40);
+	await maps(page).getByRole('button', { name: 'Keep what Starboard cleat has as a check' }).click();
+	await expect(maps(page).getByRole('button', { name: 'Keep what Starboard cleat has as a check' })).toBeDisabled();
+	await page.getByRole('tab', { name: 'Board' }).click();
+	await expect(page.getByRole('region', { name: 'Checks over time' })).toContainText(
+		/holds Starboard cleat at least [\d.]+ px wide/,
+	);
+	await page.getByRole('link', { name: 'Bench' }).click();
+	await helped('4');
+	await page.getByRole('link', { name: /^Checks/ }).click();
+	await expect(page.getByRole('region', { name: 'Checks over time' })).toContainText(
+		/fails Starboard cleat at least [\d.]+ px wide/,
+	);
+});
+
+test('a map is made and taken back, held against itself without a part, and saved', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await openMaps(page);
+	await maps(page).getByRole('button', { name: 'New map of Gaze' }).click();
+	await expect(maps(page).getByRole('button', { name: /^Map Gaze, map: \d+ objects/ })).toBeVisible();
+	await page.keyboard.press('Control+z');
+	await expect(maps(page).getByRole('button', { name: /^Map Harbour pick/ })).toBeVisible();
+	for (const [kind, end] of [
+		['PNG', 'pick-map.png'],
+		['SVG', 'pick-map.svg'],
+		['CSV', 'pick-map.csv'],
+	] as const) {
+		const coming = page.waitForEvent('download');
+		await maps(page)
+			.getByRole('button', { name: `Save the map as ${kind}` })
+			.click();
+		expect((await coming).suggestedFilename()).toBe(end);
+	}
+	await maps(page).getByRole('button', { name: 'Compare…' }).click();
+	await expect(maps(page).getByRole('combobox', { name: 'Compare with' })).toHaveValue('without assist');
+	await expect(maps(page).getByRole('table', { name: 'What changed hands' })).toContainText('Starboard cleat');
+	await maps(page).getByRole('combobox', { name: 'Compare with' }).selectOption({ label: 'without its range' });
+	await expect(maps(page).getByRole('table', { name: 'What changed hands' })).toContainText('Quay bell');
+	await maps(page).getByRole('button', { name: 'Compare…' }).click();
+	// From what it never selects to what would.
+	await maps(page).getByRole('button', { name: 'What would select Quay bell' }).click();
+	await expect(page.getByRole('region', { name: 'Remedies' })).toContainText('To select Quay bell');
+});
+
+test('the map of a query lies over the eye and follows what is moved; that of an asker lies on the ground', async ({
+	page,
+}) => {
+	await page.goto('/p/harl-quay');
+	await openQuery(page, /^Harbour pick/);
+	const eye = page.getByRole('figure', { name: /^Eye/ });
+	await eye.getByRole('button', { name: 'Map' }).click();
+	await expect(eye.getByRole('status')).toContainText('Lemon crate 3');
+	// Without its range the bell can be picked too: the map says so at once.
+	await page
+		.getByRole('region', { name: 'Sentence' })
+		.getByRole('button', { name: /^Range/ })
+		.click();
+	await page.getByRole('textbox', { name: 'max, m' }).fill('30');
+	await page.keyboard.press('Enter');
+	await page.keyboard.press('Escape');
+	await expect(eye.getByRole('status')).toContainText('Ticket clerk');
+	// Of a ray: what every direction would select.
+	await openQuery(page, /^Gaze/);
+	await expect(eye.getByRole('status')).toContainText('Gangway crank');
+	await eye.getByRole('button', { name: 'Map' }).click();
+	await expect(eye.getByRole('status')).toHaveCount(0);
+	// Of an asker: where to stand, by heading.
+	await openQuery(page, /^Reach/);
+	const stage = page.getByRole('region', { name: 'Stage' });
+	await stage.getByRole('button', { name: 'Floor map' }).click();
+	await expect(stage.getByText('Where to stand')).toBeVisible();
+	const rose = stage.getByRole('radiogroup', { name: 'Heading' });
+	await expect(rose.getByRole('radio', { name: 'best of all headings' })).toBeChecked();
+	await rose.getByRole('radio', { name: 'best of all headings' }).focus();
+	await page.keyboard.press('ArrowRight');
+	await expect(rose.getByRole('radio', { name: 'heading 0°' })).toBeChecked();
+	await expect(stage.getByText('Where to stand')).toBeVisible();
+});
