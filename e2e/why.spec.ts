@@ -14,6 +14,13 @@ test('a failing check is repaired by a remedy in three clicks, and the remedy is
 	await page.keyboard.press('Enter');
 	await expect(remedies(page)).toContainText('Each was tried');
 	await expect(remedies(page).getByRole('listitem').first()).toContainText('mends gaze');
+	// Pointed at, it is seen as it would be; left, as it is.
+	await remedies(page).getByRole('listitem').first().hover();
+	await expect(page.getByText(/^As it would be: /)).toBeVisible();
+	await expect(answer(page)).toContainText('Gangway crank');
+	await page.mouse.move(500, 60);
+	await expect(answer(page)).toContainText('Lemon crate 4');
+	await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
 	await remedies(page).getByRole('listitem').first().getByRole('button').click();
 	await expect(answer(page)).toContainText('Gangway crank');
 	await expect(remedies(page)).toContainText('It is selected as it is');

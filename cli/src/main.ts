@@ -1,7 +1,7 @@
 /** The command line: arguments, files, exit codes. The answers are the core's. */
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { answer } from './answer';
-import { check } from './check';
+import { type CheckOptions, check } from './check';
 import { type Io, UsageError, validate } from './files';
 import { replay } from './replay';
 import { runThroughs } from './run';
@@ -11,6 +11,13 @@ import { watch } from './watch';
 const EXIT = { ok: 0, failed: 1, wrong: 2, internal: 3 } as const;
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
+
+/** The checks again whenever a file changes. */
+async function watchChecks(io: Io, files: readonly string[], options: CheckOptions): Promise<number> {
+	if (options.update)
+		throw new UsageError('--watch and --update do not go together: what is wanted would follow every slip');
+	return watch(io, files, () => check(io, files, options));
+}
 
 /** What reads other formats is loaded where it is asked for: the other commands begin sooner. */
 function program(io: Io, done: (code: number) => void): Command {
@@ -42,7 +49,7 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--update', 'show what the failing checks get, and write that into the files as what is wanted')
 		.option('--watch', 'run again whenever a file changes, until ended with Ctrl+C')
 		.action(async (files: string[], options) =>
-			done(options.watch ? await watch(io, files, options) : await check(io, files, options)),
+			done(options.watch ? await watchChecks(io, files, options) : await check(io, files, options)),
 		);
 	frelk
 		.command('run')
@@ -84,7 +91,12 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--json', 'print JSON to standard output and nothing else there')
 		.option('--sarif <file>', 'write SARIF 2.1.0 to a file')
 		.option('--level <level>', 'error, warning or note: the least that is told', 'note')
-		.action(async (files: string[], options) => done(await (await import('./findings')).findings(io, files, options)));
+		.option('--watch', 'look again whenever a file changes, until ended with Ctrl+C')
+		.action(async (files: string[], options) => {
+			const { findings } = await import('./findings');
+			const look = () => findings(io, files, options);
+			done(options.watch ? await watch(io, files, look) : await look());
+		});
 	frelk
 		.command('replay')
 		.description('Go through a trace of the running game, and say where it took another object than Frelk selects.')

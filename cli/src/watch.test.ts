@@ -4,7 +4,9 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it } from 'vitest';
+import { check } from './check';
 import type { Io } from './files';
+import { findings } from './findings';
 import { watch } from './watch';
 
 const text = readFileSync(join(import.meta.dirname, '../../examples/harl-quay-before.frelk.json'), 'utf8');
@@ -24,7 +26,10 @@ beforeEach(async () => {
 afterEach(() => rm(folder, { recursive: true, force: true }));
 
 /** Watches until it has run twice. @param onOut, onTurn called with what is printed, as it is */
-async function twice(does: { onOut?: () => void; onTurn?: () => void }): Promise<{ code: number; err: string }> {
+async function twice(
+	does: { onOut?: () => void; onTurn?: () => void },
+	act: (io: Io, files: string[], options: object) => Promise<number> = check,
+): Promise<{ code: number; err: string }> {
 	let err = '';
 	let turns = 0;
 	let end = () => {};
@@ -46,7 +51,15 @@ async function twice(does: { onOut?: () => void; onTurn?: () => void }): Promise
 		colour: false,
 		doing: () => {},
 	};
-	return { code: await watch(io, [file], {}, () => ended), err };
+	return {
+		code: await watch(
+			io,
+			[file],
+			() => act(io, [file], {}),
+			() => ended,
+		),
+		err,
+	};
 }
 
 it('sees a file that changes while it is first checked', async () => {
@@ -68,4 +81,12 @@ it('sees a file put in place of another of the same size', async () => {
 	});
 	expect(code).toBe(2);
 	expect(err).toContain('JSON');
+});
+
+it('looks again for what is wrong too', async () => {
+	// A moment nobody looks at is a note; one that is not there is no project at all.
+	const broken = text.replace('"format"', '"formatt"');
+	const { code } = await twice({ onTurn: () => writeFileSync(file, broken) }, findings);
+	expect(code).toBe(2);
+	expect((await twice({ onTurn: () => writeFileSync(file, text) }, findings)).code).toBeLessThan(2);
 });

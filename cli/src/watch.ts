@@ -1,7 +1,6 @@
-/** `frelk check --watch`: the checks again whenever a file changes. */
+/** `--watch`: a command again whenever a file changes. */
 import { existsSync, statSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import { type CheckOptions, check } from './check';
 import { type Io, UsageError } from './files';
 
 /** Editors write a file in several strokes; this long after the last one it is read, milliseconds. */
@@ -25,20 +24,22 @@ const asked = () =>
 		for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => done());
 	});
 
-/** @param until when to end: by default when the process is asked to. @returns the outcome of the last run */
+/**
+ * @param act what is done at first, and again whenever a file changes
+ * @param until when to end: by default when the process is asked to
+ * @returns the outcome of the last run
+ */
 export async function watch(
 	io: Io,
 	files: readonly string[],
-	options: CheckOptions,
+	act: () => Promise<number>,
 	until: () => Promise<void> = asked,
 ): Promise<number> {
 	if (files.includes('-')) throw new UsageError('--watch follows files; standard input cannot be watched');
-	if (options.update)
-		throw new UsageError('--watch and --update do not go together: what is wanted would follow every slip');
 	let code = 0;
 	const run = async () => {
 		try {
-			code = await check(io, files, options);
+			code = await act();
 		} catch (error) {
 			if (!(error instanceof UsageError)) throw error;
 			code = 2;

@@ -5,6 +5,7 @@
 import {
 	applyChanges,
 	checkProject,
+	type Finding,
 	type Firmness,
 	formatProblem,
 	type Merged,
@@ -44,6 +45,12 @@ export type Tint = 'layer' | 'tag' | 'side' | 'verdict';
 export type Panel = 'commands' | 'keys' | 'walk' | { delete: { kind: ReferenceKind; ids: string[] } };
 
 export type Dock = 'roster' | 'moments';
+
+/** A project as it would be, and by what. */
+export interface Preview {
+	words: string;
+	project: Project;
+}
 
 export interface BenchState {
 	key: string;
@@ -89,6 +96,8 @@ export interface BenchState {
 	pinned: string | null;
 	/** What is looked for remedies for: that an object is selected, or is not. */
 	wanted: { object: string; wish: 'select' | 'leave' } | null;
+	/** A change that is looked at before it is taken: what is derived stands as it would be. Any edit ends it. */
+	preview: Preview | null;
 	/** Object pointed at in the ladder, the roster or on the stage. */
 	pointed: string | null;
 	moment: string | null;
@@ -101,6 +110,8 @@ export interface BenchState {
 	derived: Derived;
 	/** The last run of the checks, or null before the first and where there are none. */
 	checked: CheckState | null;
+	/** What was last found to be wrong, or worth a look, and in which state of the project; null before. */
+	found: { project: Project; list: readonly Finding[] } | null;
 	/** What the last refused edit was refused for. */
 	refusal: string | null;
 
@@ -138,6 +149,7 @@ export interface BenchState {
 	detail: (inDetail: boolean) => void;
 	pin: (object: string | null) => void;
 	want: (wanted: { object: string; wish: 'select' | 'leave' } | null) => void;
+	tryOn: (preview: Preview | null) => void;
 	swingAt: (swing: number | null) => void;
 	letSwing: () => void;
 	showFirmness: (firm: BenchState['firm']) => void;
@@ -148,6 +160,7 @@ export interface BenchState {
 	lookAt: (moment: string | null) => void;
 	setSaving: (saving: Saving, why?: string) => void;
 	setChecked: (checked: CheckState | null) => void;
+	setFound: (found: BenchState['found']) => void;
 	/** Takes in what another tab has done, here and in all states of the history. */
 	takeIn: (merged: Merged, stands?: 'mine' | 'theirs') => void;
 	dismissClash: () => void;
@@ -166,8 +179,9 @@ export function createBench(key: string, project: Project): BenchStore {
 	let marks = 0;
 	return createStore<BenchState>((publish, get) => {
 		const set = (change: Partial<BenchState>) => {
-			const { project, moment, query } = { ...get(), ...change };
-			publish({ ...change, derived: derive(project, moment, query) });
+			const over = 'project' in change || 'moment' in change || 'query' in change ? { preview: null } : {};
+			const { project, moment, query, preview } = { ...get(), ...over, ...change };
+			publish({ ...over, ...change, derived: derive(preview?.project ?? project, moment, query) });
 		};
 		const keepSelection = (
 			next: Project,
@@ -209,6 +223,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			nextPart: null,
 			pinned: null,
 			wanted: null,
+			preview: null,
 			swing: null,
 			swings: 0,
 			slipSide: readLocal(SLIP) === 'rail' ? 'rail' : 'ladder',
@@ -220,6 +235,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			clash: null,
 			derived: derive(project, null, project.queries[0]?.id ?? null),
 			checked: null,
+			found: null,
 			refusal: null,
 
 			edit(label, recipe) {
@@ -357,7 +373,11 @@ export function createBench(key: string, project: Project): BenchStore {
 			takeCamera: (camera) => set({ camera, selection: [], picked: null }),
 			lookThrough: (through) => set({ through }),
 			pin: (pinned) => set({ pinned }),
-			want: (wanted) => set({ wanted }),
+			want: (wanted) => set({ wanted, preview: null }),
+			tryOn(preview) {
+				// What a hand holds goes on moving what is there.
+				if (get().preview !== preview && !get().gesture) set({ preview });
+			},
 			swingAt: (swing) => {
 				if (get().swing !== swing) set({ swing });
 			},
@@ -412,6 +432,7 @@ export function createBench(key: string, project: Project): BenchStore {
 				});
 			},
 			setChecked: (checked) => set({ checked }),
+			setFound: (found) => set({ found }),
 			dismissClash: () => set({ clash: null }),
 			dismiss: () => set({ refusal: null }),
 		};

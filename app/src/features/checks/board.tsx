@@ -14,7 +14,7 @@ import {
 import { useLiveQuery } from 'dexie-react-hooks';
 import { Tabs } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import type { Run } from '../../data/db';
 import { runsOf, type Since, sinceWhen } from '../../data/history';
 import { nameOf, namingOf } from '../../model/names';
@@ -64,7 +64,11 @@ export function Board() {
 	const results = useBench((s) => s.checked);
 	const survey = useSurvey(project);
 	const runs = useRuns();
-	const [tab, setTab] = useState<Tab>('Board');
+	const [params] = useSearchParams();
+	const wanted = TABS.find((name) => name.toLowerCase() === params.get('tab')) ?? 'Board';
+	const [tab, setTab] = useState<Tab>(wanted);
+	// A link from elsewhere names one.
+	useEffect(() => setTab(wanted), [wanted]);
 	const [at, setAt] = useState<{ query: string; moment: string | null } | null>(null);
 	const since = useMemo(() => sinceWhen(runs), [runs]);
 	const byCell = useMemo(() => {

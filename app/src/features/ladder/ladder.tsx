@@ -46,8 +46,9 @@ export function Ladder({ keeps = true }: { keeps?: boolean }) {
 	if (!current) return <Frame>Choose a query to see how each object fares.</Frame>;
 	return (
 		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
-			<Head answer={current} keeps={keeps} />
+			{/* First, so that what a remedy would do to the answer below does not move it from under the pointer. */}
 			{keeps && <Wanted />}
+			<Head answer={current} keeps={keeps} />
 			<Pinned answer={current} />
 			<Rungs answer={current} />
 		</aside>

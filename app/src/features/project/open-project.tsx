@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Outlet, useLocation, useSearchParams } from 'react-router';
 import { noteRun } from '../../data/history';
 import { keepChecked } from '../../model/keep-checked';
+import { keepFindings } from '../../model/keep-findings';
 import { keepHistory } from '../../model/keep-history';
 import { type Keeper, keepSaved } from '../../model/keep-saved';
 import { type BenchStore, createBench } from '../../model/store';
@@ -46,6 +47,7 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 		[store, rowKey],
 	);
 	useEffect(() => keepHistory(store), [store]);
+	useEffect(() => keepFindings(store), [store]);
 	// Fetched while nothing else is to do: who opens one of them by its key types on at once.
 	useEffect(() => {
 		const fetchAll = () =>

@@ -58,6 +58,8 @@ function MomentSwitch() {
 function Standing() {
 	const saving = useDeferredBench((s) => s.saving);
 	const counts = useBench((s) => s.checked);
+	const key = useBench((s) => s.key);
+	const found = useDeferredBench((s) => s.found?.list.length ?? null);
 	const ties = useDeferredBench((s) => tiesIn(s.derived));
 	return (
 		<>
@@ -70,6 +72,18 @@ function Standing() {
 						</span>
 					)}
 				</span>
+			)}
+			{found !== null && found > 0 && (
+				<Link
+					to={`/p/${key}/checks?tab=findings`}
+					className="underline decoration-line underline-offset-2 hover:decoration-ink"
+					title="What is wrong, or worth a look, without being asked"
+					aria-label={`${found} ${found === 1 ? 'finding' : 'findings'}`}
+				>
+					<span className="figure">{found}</span>
+					<span className="max-[1240px]:hidden"> {found === 1 ? 'finding' : 'findings'}</span>
+					<span className="hidden max-[1240px]:inline"> ○</span>
+				</Link>
 			)}
 			{ties > 0 && (
 				<span className="text-tie">

@@ -15,6 +15,7 @@ import { Grips } from './handles/grips';
 import type { Handle } from './handles/handles';
 import { objectHandles } from './handles/object-handles';
 import { queryHandles } from './handles/query-handles';
+import { AsItWas } from './overlay/as-it-was';
 import { Cameras } from './overlay/cameras';
 import { FlatGrid } from './overlay/flat-grid';
 import { useQueryGeometry } from './overlay/geometry';
@@ -62,6 +63,9 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 	/** While something is drawn the slip is put away; one over the queries gives way to what is docked there. */
 	const slipHere =
 		useBench((s) => s.slipSide === 'ladder' || docked) && tool === null && (picked ?? heldCamera) !== null;
+	const project = useBench((s) => s.project);
+	const moment = useBench((s) => s.moment);
+	const preview = useBench((s) => s.preview);
 	const firm = useBench((s) => (s.firm !== null && s.firm.query === s.query ? s.firm.firmness : null));
 	const names = useBench((s) => namesOf(s.project.scene.objects));
 	const host = useRef<HTMLDivElement>(null);
@@ -184,6 +188,7 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 							strokeWidth="0.8"
 						/>
 					)}
+					{preview && <AsItWas project={project} moment={moment} preview={preview} world={world} view={view} />}
 					<HandDrawing world={world} view={view} selection={selection} picked={picked} />
 					<Labels
 						view={view}
@@ -210,6 +215,14 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 					clip={clip}
 				/>
 			</div>
+			{preview && (
+				<p
+					role="status"
+					className="pointer-events-none absolute top-11 left-2 max-w-[60%] rounded-[3px] border-2 border-ink bg-panel px-3 py-1"
+				>
+					As it would be: {preview.words}
+				</p>
+			)}
 			{world.objects.length === 0 && !tool && !looksOnly && (
 				<p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">
 					This scene is empty. Choose Add, above, and draw the first object where it should stand.
