@@ -2,7 +2,14 @@
 
 export { activeChecks, type CheckResult, failureOf, runChecks, wordsOfGot, wordsOfWanted } from './checks/check';
 export { expectationOf, updatedExpectation } from './checks/expect';
-export { type Firmness, type Nudge, type Robustness, robustnessOf } from './checks/robustness';
+export {
+	type Firmness,
+	type LeastChange,
+	leastChanges,
+	type Nudge,
+	type Robustness,
+	robustnessOf,
+} from './checks/robustness';
 export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer } from './checks/survey';
 export type { Finding, FindingRule, Level } from './findings/finding';
 export { FINDING_RULES, findFindings } from './findings/rules';

@@ -4,6 +4,9 @@ import { checksIn, otherChecksIn } from '../workers/client';
 import { affectedChecks, type CheckState, summed } from './check-results';
 import type { BenchStore } from './store';
 
+/** How long nothing must have changed before the checks of runs and maps are run, milliseconds. */
+const REST = 700;
+
 /** Runs the checks after changes for as long as the bench is open, and leaves the results in its store. @returns a function that stops it */
 export function keepChecked(store: BenchStore, done: (state: CheckState) => void): () => void {
 	let timer: ReturnType<typeof setTimeout> | null = null;
@@ -40,13 +43,17 @@ export function keepChecked(store: BenchStore, done: (state: CheckState) => void
 					(state?.overTime ?? []).filter((r) => ids.has(r.id)),
 				),
 			);
-			const over = otherChecksIn(project);
-			cancel = over.cancel;
-			over.done.then((results) => {
-				const next = summed(project, still, results);
-				setChecked(next);
-				done(next);
-			}, failed(over));
+			// They are run when the hand rests: what it moves next wants the machine first.
+			const resting = setTimeout(() => {
+				const over = otherChecksIn(project);
+				cancel = over.cancel;
+				over.done.then((results) => {
+					const next = summed(project, still, results);
+					setChecked(next);
+					done(next);
+				}, failed(over));
+			}, REST);
+			cancel = () => clearTimeout(resting);
 		}, failed(job));
 	};
 	run();
@@ -54,6 +61,7 @@ export function keepChecked(store: BenchStore, done: (state: CheckState) => void
 		// While a gesture is under way the answers follow; the checks are run when it ends.
 		if (now.gesture !== null || (now.project === before.project && before.gesture === null)) return;
 		if (timer !== null) clearTimeout(timer);
+		cancel();
 		timer = setTimeout(run, 150);
 	});
 	return () => {

@@ -46,6 +46,9 @@ export type Panel = 'commands' | 'keys' | 'walk' | { delete: { kind: ReferenceKi
 
 export type Dock = 'roster' | 'moments';
 
+/** An object that is to be selected, or is not to be; or any change of the answer, the least first. */
+export type Wanted = { object: string; wish: 'select' | 'leave' } | { wish: 'change' };
+
 /** A project as it would be, and by what. */
 export interface Preview {
 	words: string;
@@ -95,7 +98,7 @@ export interface BenchState {
 	/** Object whose verdict stays at the head of the ladder, whatever query is open. */
 	pinned: string | null;
 	/** What is looked for remedies for: that an object is selected, or is not. */
-	wanted: { object: string; wish: 'select' | 'leave' } | null;
+	wanted: Wanted | null;
 	/** A change that is looked at before it is taken: what is derived stands as it would be. Any edit ends it. */
 	preview: Preview | null;
 	/** Object pointed at in the ladder, the roster or on the stage. */
@@ -148,7 +151,7 @@ export interface BenchState {
 	dockSlip: (side: 'rail' | 'ladder') => void;
 	detail: (inDetail: boolean) => void;
 	pin: (object: string | null) => void;
-	want: (wanted: { object: string; wish: 'select' | 'leave' } | null) => void;
+	want: (wanted: Wanted | null) => void;
 	tryOn: (preview: Preview | null) => void;
 	swingAt: (swing: number | null) => void;
 	letSwing: () => void;
@@ -173,6 +176,15 @@ const SLIP = 'frelk-slip';
 
 /** Whether a state of the history may be gone back to. */
 const stands = ({ mixed, project }: Step): boolean => !mixed || checkProject(project).ok;
+
+/** A project after an edit made while a moment is looked at: what a moment can hold goes into it. */
+export function editedAt(before: Project, moment: string | null, recipe: (draft: Project) => void): Project {
+	const next = produce(before, recipe);
+	if (moment === null) return next;
+	const seen = projectAt(before, moment);
+	const after = produce(seen, recipe);
+	return after === seen ? next : recordInto(before, moment, next, after);
+}
 
 export function createBench(key: string, project: Project): BenchStore {
 	const derive = createDeriver();
@@ -240,12 +252,7 @@ export function createBench(key: string, project: Project): BenchStore {
 
 			edit(label, recipe) {
 				const { project: before, gesture, past, moment } = get();
-				let next = produce(before, recipe);
-				if (moment !== null) {
-					const seen = projectAt(before, moment);
-					const after = produce(seen, recipe);
-					if (after !== seen) next = recordInto(before, moment, next, after);
-				}
+				const next = editedAt(before, moment, recipe);
 				if (next === before) return;
 				if (gesture) {
 					// Held against the rules once, when the gesture ends: while the hand moves there is no time for it.

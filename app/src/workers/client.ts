@@ -2,6 +2,7 @@
 import type {
 	CheckResult,
 	Finding,
+	LeastChange,
 	MapCheckResult,
 	MapResult,
 	Project,
@@ -96,6 +97,8 @@ export const otherChecksIn = (
 ): Job<(RunCheckResult | MapCheckResult)[]> => start((heavy) => heavy.otherChecks(textOf(project), proxy(progress)));
 export const remediesIn = (project: Project, wish: Wish, found: (remedy: Remedy) => void): Job<Remedies> =>
 	start((heavy) => heavy.remedies(textOf(project), wish, proxy(found)));
+export const changesIn = (project: Project, query: string, moment: string | null): Job<LeastChange[]> =>
+	start((heavy) => heavy.changes(textOf(project), query, moment));
 /** Answers from which on a map is asked by several workers, and how many at most. */
 const MANY = 100_000;
 const HANDS = 4;

@@ -11,6 +11,8 @@ import {
 	type Finding,
 	findFindings,
 	joinedParts,
+	type LeastChange,
+	leastChanges,
 	MapAsker,
 	type MapCheckResult,
 	type MapPart,
@@ -109,6 +111,10 @@ const heavy = {
 	remedies(text: string, wish: Wish, found: (remedy: Remedy) => void): Remedies {
 		const project = opened(text);
 		return remediesFor(project, wish, { naming: namesIn(project), found });
+	},
+	/** What would change an answer with the least. */
+	changes(text: string, query: string, moment: string | null): LeastChange[] {
+		return leastChanges(opened(text), query, moment);
 	},
 	/** What is wrong with a project, or worth a look. */
 	findings(text: string, progress: (rule: string) => void): Finding[] {

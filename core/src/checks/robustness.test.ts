@@ -2,12 +2,15 @@ import { describe, expect, it } from 'vitest';
 import { stillChecks } from '../project/check-kinds';
 import { checkProject } from '../project/read';
 import { repairProject } from '../project/repair';
-import type { Project } from '../project/schema';
+import type { Project, Query } from '../project/schema';
+import { Answerer } from '../query/answer';
 import { csvReport, htmlReport, markdownReport } from '../report/files';
 import { example } from '../tests/examples';
+import { box, object, project } from '../tests/scene';
+import { buildWorld, moveObjects } from '../world/world';
 import { failureOf, runChecks } from './check';
 import { expectationOf, updatedExpectation } from './expect';
-import { robustnessOf } from './robustness';
+import { leastChanges, robustnessOf } from './robustness';
 import { answersAt, changesBetween } from './survey';
 
 /** A lone box 2 m ahead, half a metre to either side, and a pick straight at it. */
@@ -73,6 +76,61 @@ describe('robustness', () => {
 				expect(f.becomes && failureOf(check.expect, f.becomes)).not.toBe('');
 			}
 		}
+	});
+});
+
+describe('what would change an answer with the least', () => {
+	const wide = project(
+		[object('a', [0, 0, -5], [box([2, 2, 1])]), object('b', [1.6, 0, -5], [box([1, 2, 1])])],
+		[{ id: 'q', kind: 'pick', camera: 'eye', viewport: [800, 600] } as Query],
+	);
+
+	it('is told with what it makes of the answer, the likeliest first, and comes true', () => {
+		// At 4.5 m, 45° about the middle: 300 px are 4.5 m, so the edge at 1 m is 66.7 px away; up and left the box ends there too.
+		const [cursor, ...more] = leastChanges(wide, 'q', null);
+		expect(more).toEqual([]);
+		expect(cursor?.nudge).toBe('cursor');
+		expect(cursor?.least).toBeCloseTo(66.7, 0);
+		for (const change of leastChanges(wide, 'q', null)) {
+			if (!('query' in change.makes)) throw new Error('no query');
+			const after = { ...wide, queries: [change.makes.query] };
+			const answer = new Answerer(buildWorld(after)).winner(change.makes.query);
+			expect(answer.selected.map((s) => s.object)).toEqual(change.becomes.selected.map((s) => s.object));
+			expect(answer.selected[0]?.object).not.toBe('a');
+		}
+	});
+
+	it('of every answer of an example comes true, in the order of what a hand does unmeant', () => {
+		const p = example('harl-quay');
+		let tried = 0;
+		for (const query of p.queries)
+			for (const moment of [null, 'booth-shut']) {
+				const world = buildWorld(p, moment);
+				const before = new Answerer(world).winner(world.queryById.get(query.id) as Query);
+				const changes = leastChanges(p, query.id, moment);
+				const usual = { cursor: 10, aim: 1, asker: 0.1 };
+				const order = changes.map((c) => c.least / usual[c.nudge]);
+				expect(order).toEqual([...order].sort((a, b) => a - b));
+				for (const { makes, becomes } of changes) {
+					tried++;
+					if ('asker' in makes) moveObjects(world, new Map([[makes.asker.id, makes.asker]]));
+					const asked = 'query' in makes ? makes.query : (world.queryById.get(query.id) as Query);
+					const answer = new Answerer(world).winner(asked);
+					expect([answer.status, answer.selected.map((s) => s.object), answer.tied]).toEqual([
+						becomes.status,
+						becomes.selected.map((s) => s.object),
+						becomes.tied,
+					]);
+					const kept = expectationOf(before);
+					expect(kept && failureOf(kept, answer)).not.toBe('');
+					if ('asker' in makes) {
+						const own = buildWorld(p, moment).objectById.get(makes.asker.id)?.def;
+						if (own) moveObjects(world, new Map([[own.id, own]]));
+					}
+				}
+			}
+		expect(tried).toBeGreaterThan(8);
+		expect(() => leastChanges(p, 'nowhere', null)).toThrow('no query "nowhere"');
 	});
 });
 

@@ -2,12 +2,13 @@
 
 import { rotationOf, turned } from '../geometry/matrix';
 import { stillChecks } from '../project/check-kinds';
-import type { Check, Project, Query, Vec3 } from '../project/schema';
+import type { Expect, Project, Query, SceneObject, Vec3 } from '../project/schema';
 import { Answerer } from '../query/answer';
 import { isNote, placementOf } from '../query/placement';
 import type { Answer } from '../query/types';
 import { buildWorld, moveObjects, type World } from '../world/world';
 import { failureOf } from './check';
+import { expectationOf } from './expect';
 
 /** What is moved by a little: the cursor, pixels; the aim, degrees; the asker, metres. */
 export type Nudge = 'cursor' | 'aim' | 'asker';
@@ -44,22 +45,18 @@ const WAYS = 16;
 const ring = (): number[][] =>
 	Array.from({ length: WAYS }, (_, i) => [Math.cos((2 * Math.PI * i) / WAYS), Math.sin((2 * Math.PI * i) / WAYS)]);
 
-/** A query asked with its cursor moved, its aim turned or its asker stepped aside; the world is left as it was. */
-function nudged(
-	world: World,
-	query: Query,
-	nudge: Nudge,
-	way: readonly number[],
-	by: number,
-	judge: (query: Query) => Answer,
-): Answer | null {
+/** What a nudge makes of a query, or of its asker; null where it can make nothing. */
+type Nudged = { query: Query } | { asker: SceneObject } | null;
+
+/** @param by how far, in the nudge's unit */
+function nudge(world: World, query: Query, kind: Nudge, way: readonly number[], by: number): Nudged {
 	const [u, v] = [(way[0] ?? 0) * by, (way[1] ?? 0) * by];
-	if (nudge === 'cursor') {
+	if (kind === 'cursor') {
 		if (query.kind !== 'pick') return null;
 		const [x, y] = query.cursor ?? [query.viewport[0] / 2, query.viewport[1] / 2];
-		return judge({ ...query, cursor: [x + u, y + v] });
+		return { query: { ...query, cursor: [x + u, y + v] } };
 	}
-	if (nudge === 'aim') {
+	if (kind === 'aim') {
 		if (query.kind !== 'ray' && query.kind !== 'sweep') return null;
 		const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
 		const placement = placementOf({ world, query, asker, hitOf: new Answerer(world).hitOf });
@@ -72,17 +69,32 @@ function nudged(
 			const pitch = (Math.asin(Math.max(-1, Math.min(1, dy))) * 180) / Math.PI;
 			along = turned(rotationOf([yaw + u, Math.max(-90, Math.min(90, pitch + v)), 0]), 0, 0, -1);
 		}
-		return judge({ ...query, aim: { along } });
+		return { query: { ...query, aim: { along } } };
 	}
 	const asker = world.objectById.get(query.asker ?? '');
 	if (!asker) return null;
 	const { def } = asker;
 	const [x, y, z] = def.position ?? [0, 0, 0];
 	// Own position, under what it hangs on: a step of the asker, not of what carries it.
-	const to: Vec3 = world.flat ? [x + u, y + v, z] : [x + u, y, z + v];
-	moveObjects(world, new Map([[asker.id, { ...def, position: to }]]));
+	return { asker: { ...def, position: world.flat ? [x + u, y + v, z] : [x + u, y, z + v] } };
+}
+
+/** A query asked with its cursor moved, its aim turned or its asker stepped aside; the world is left as it was. */
+function nudged(
+	world: World,
+	query: Query,
+	kind: Nudge,
+	way: readonly number[],
+	by: number,
+	judge: (query: Query) => Answer,
+): Answer | null {
+	const made = nudge(world, query, kind, way, by);
+	if (!made) return null;
+	if ('query' in made) return judge(made.query);
+	const def = world.objectById.get(made.asker.id)?.def as SceneObject;
+	moveObjects(world, new Map([[def.id, made.asker]]));
 	const answer = judge(query);
-	moveObjects(world, new Map([[asker.id, def]]));
+	moveObjects(world, new Map([[def.id, def]]));
 	return answer;
 }
 
@@ -105,17 +117,56 @@ export function robustnessOf(project: Project, id: string): Robustness {
 	const world = buildWorld(project, check.moment ?? null);
 	const query = world.queryById.get(check.query);
 	if (!query) throw new RangeError(`no query "${check.query}"`);
-	const judge = (q: Query): Answer => {
-		const answerer = new Answerer(world);
-		return check.expect.blocked ? answerer.explain(q) : answerer.winner(q);
-	};
-	if (failureOf(check.expect, judge(query)) !== '') return { check: id, firmness: [], score: 0 };
-	const firmness = nudgesOf(query).map((nudge) => leastNudge(world, query, check, nudge, judge));
+	const firmness = firmnessAgainst(world, query, check.expect);
+	if (!firmness) return { check: id, firmness: [], score: 0 };
 	const scores = firmness.flatMap((f) => (f.least === null ? [] : [f.least / USUAL[f.nudge]]));
 	return { check: id, firmness, score: scores.length === 0 ? null : Math.min(...scores) };
 }
 
-function leastNudge(world: World, query: Query, check: Check, nudge: Nudge, judge: (query: Query) => Answer): Firmness {
+/** @returns null where the expectation does not hold as it is */
+function firmnessAgainst(world: World, query: Query, expect: Expect): Firmness[] | null {
+	const judge = (q: Query): Answer => {
+		const answerer = new Answerer(world);
+		return expect.blocked ? answerer.explain(q) : answerer.winner(q);
+	};
+	if (failureOf(expect, judge(query)) !== '') return null;
+	return nudgesOf(query).map((kind) => leastNudge(world, query, expect, kind, judge));
+}
+
+/** A least change of a query or of its asker, and what it makes of the answer. */
+export interface LeastChange extends Firmness {
+	least: number;
+	becomes: Answer;
+	/** The query, or the asker, as it would be: just past the change. */
+	makes: { query: Query } | { asker: SceneObject };
+}
+
+/**
+ * What would change an answer with the least: cursor, aim or asker moved just far enough, the likeliest to happen unmeant first.
+ * @param query id of a query of the project
+ * @returns nothing where the answer is off, waits, or nothing within reach of a hand changes it
+ */
+export function leastChanges(project: Project, query: string, moment: string | null): LeastChange[] {
+	const world = buildWorld(project, moment);
+	const asked = world.queryById.get(query);
+	if (!asked) throw new RangeError(`no query "${query}"`);
+	const expect = expectationOf(new Answerer(world).winner(asked));
+	const firmness = expect && firmnessAgainst(world, asked, expect);
+	return (firmness ?? [])
+		.flatMap((f) => {
+			const makes = f.least === null ? null : nudge(world, asked, f.nudge, f.way, f.least);
+			return makes && f.becomes ? [{ ...f, makes } as LeastChange] : [];
+		})
+		.sort((a, b) => a.least / USUAL[a.nudge] - b.least / USUAL[b.nudge]);
+}
+
+function leastNudge(
+	world: World,
+	query: Query,
+	expect: Expect,
+	nudge: Nudge,
+	judge: (query: Query) => Answer,
+): Firmness {
 	const result: Firmness = { nudge, unit: UNIT[nudge], least: null, most: MOST[nudge], way: [0, 0], becomes: null };
 	const flatAim = nudge === 'aim' && world.flat;
 	const ways = flatAim
@@ -127,7 +178,7 @@ function leastNudge(world: World, query: Query, check: Check, nudge: Nudge, judg
 	for (const way of ways) {
 		const holds = (by: number): Answer | null => {
 			const answer = nudged(world, query, nudge, way, by, judge);
-			return answer === null || failureOf(check.expect, answer) === '' ? null : answer;
+			return answer === null || failureOf(expect, answer) === '' ? null : answer;
 		};
 		let low = 0;
 		const most = result.least ?? MOST[nudge];

@@ -96,7 +96,7 @@ export function figuresOf(asker: MapAsker, { values, also }: MapCells, progress:
 }
 
 /** The largest circle of cells of one value: its diameter, and the cell in its middle. */
-export interface Circle {
+interface Circle {
 	diameter: number;
 	x: number;
 	y: number;

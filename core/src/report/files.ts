@@ -95,7 +95,7 @@ const MOST_LOSERS = 6;
 const MOST_CASES = 200;
 
 /** What a page shows beside the checks. */
-export interface PageExtras {
+interface PageExtras {
 	/** Maps that were asked, each drawn. */
 	maps?: readonly MapResult[];
 	findings?: readonly Finding[];

@@ -1,45 +1,12 @@
 /** How firmly each check holds, the weakest first: found by search in a worker, shown on the stage. */
-import {
-	activeChecks,
-	type Check,
-	type Firmness,
-	type Project,
-	type Robustness,
-	stillChecks,
-	wordsOfGot,
-} from '@frelk/core';
+import { activeChecks, type Check, type Project, type Robustness, stillChecks, wordsOfGot } from '@frelk/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { nameOf, namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { robustnessIn } from '../../workers/client';
-
-const NUDGES = { cursor: 'cursor moved', aim: 'aim turned', asker: 'asker moved' } as const;
-
-/** A length that says no more than a hand can do. */
-const firmWords = (f: Firmness): string =>
-	f.least === null
-		? `${NUDGES[f.nudge]}: firm up to ${f.most} ${f.unit}`
-		: `${NUDGES[f.nudge]} ${Number(f.least.toPrecision(2))} ${f.unit}`;
-
-/** Which way a nudge goes, in words. */
-function wayWords(project: Project, f: Firmness): string {
-	const [u, v] = [f.way[0] ?? 0, f.way[1] ?? 0];
-	const flat = project.scene.kind === 'flat';
-	const strong = (a: number) => Math.abs(a) > 0.38;
-	const names: [string, string, string, string] =
-		f.nudge === 'cursor'
-			? ['right', 'left', 'down', 'up']
-			: f.nudge === 'aim'
-				? ['left', 'right', 'up', 'down']
-				: flat
-					? ['+X', '−X', '+Y', '−Y']
-					: ['+X', '−X', '+Z', '−Z'];
-	return [strong(v) ? (v > 0 ? names[2] : names[3]) : '', strong(u) ? (u > 0 ? names[0] : names[1]) : '']
-		.filter((w) => w !== '')
-		.join(' and ');
-}
+import { firmWords, wayWords } from './nudge-words';
 
 export function Weakest() {
 	const store = useBenchStore();

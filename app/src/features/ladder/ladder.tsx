@@ -29,6 +29,7 @@ import { Row } from './row';
 const loadLongList = () => import('./long-list');
 /** Loaded when the first is asked for. */
 const loadRemedies = () => import('./remedies');
+const loadChanges = () => import('./changes');
 
 /** A rung is a stage; of those that were not touched, the ones a longer path would reach have a rung of their own. */
 type RungKey = Stage | 'short';
@@ -58,6 +59,7 @@ export function Ladder({ keeps = true }: { keeps?: boolean }) {
 /** Remedies, where they were asked for. */
 function Wanted() {
 	const wanted = useDeferredBench((s) => s.wanted);
+	if (wanted?.wish === 'change') return <Part what="What would change it" load={loadChanges} give={{}} />;
 	return wanted && <Part what="The remedies" load={loadRemedies} give={wanted} />;
 }
 
@@ -226,7 +228,8 @@ function useFigures(answer: Answer): ChoiceFigures | null {
 /** Ways from an answer that is not the wanted one. */
 function Otherwise({ answer, name }: { answer: Answer; name: (id: string) => string }) {
 	const store = useBenchStore();
-	const ids = answer.status === 'tie' ? answer.tied : answer.selected.map((s) => s.object);
+	const ids =
+		answer.status === 'tie' ? answer.tied : answer.selected.length === 1 ? answer.selected.map((s) => s.object) : [];
 	return (
 		<p className="mt-1 flex flex-wrap gap-1 text-[12px]">
 			{ids.slice(0, 3).map((id) => (
@@ -238,6 +241,7 @@ function Otherwise({ answer, name }: { answer: Answer; name: (id: string) => str
 					<span className="truncate">{answer.status === 'tie' ? `Settle it for ${name(id)}` : 'Not this one…'}</span>
 				</Button>
 			))}
+			<Button onClick={() => store.getState().want({ wish: 'change' })}>What would change it…</Button>
 		</p>
 	);
 }
@@ -309,7 +313,7 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 			{answer.status === 'off' && <p className="text-[15px] font-semibold">The query is off</p>}
 			{answer.status === 'waiting' && <p className="text-[15px] font-semibold">The query is waiting</p>}
 			{keeps && answer.status !== 'waiting' && <Keep answer={answer} />}
-			{keeps && (answer.selected.length === 1 || answer.status === 'tie') && <Otherwise answer={answer} name={name} />}
+			{keeps && answer.status !== 'off' && answer.status !== 'waiting' && <Otherwise answer={answer} name={name} />}
 			{answer.notes.length > 0 && (
 				<ul className="mt-1 text-quiet">
 					{answer.notes.map((note) => (

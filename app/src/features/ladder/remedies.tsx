@@ -2,14 +2,12 @@
 import { byCost, type Project, type Remedy } from '@frelk/core';
 import jsonPatch from 'fast-json-patch';
 import { X } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { remediesIn } from '../../workers/client';
-
-/** How long one is pointed at before it is shown, milliseconds. */
-const POINTED = 120;
+import { useTryOn } from './use-try-on';
 
 const count = (n: number, one: string, many: string): string => (n === 1 ? one : `${n} ${many}`);
 
@@ -48,21 +46,7 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 	const after = ({ patch }: Remedy): Project =>
 		jsonPatch.applyPatch(JSON.parse(JSON.stringify(project)), patch).newDocument as Project;
 	const take = (remedy: Remedy) => store.getState().put(remedy.words, after(remedy));
-	const pointing = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-	/** Shows it as it would be, once it is pointed at for a moment: on the way to another nothing is built. */
-	const tryOn = (remedy: Remedy | null, wait: number) => {
-		clearTimeout(pointing.current);
-		const { tryOn: show } = store.getState();
-		if (remedy) pointing.current = setTimeout(() => show({ words: remedy.words, project: after(remedy) }), wait);
-		else show(null);
-	};
-	useEffect(
-		() => () => {
-			clearTimeout(pointing.current);
-			store.getState().tryOn(null);
-		},
-		[store],
-	);
+	const tryOn = useTryOn();
 	const name = nameOf(project, 'object', object);
 	const checks = new Map((project.checks ?? []).map((c) => [c.id, c.name ?? c.id]));
 	return (
@@ -97,14 +81,8 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 							<button
 								type="button"
 								className="block w-full border-l-3 border-l-line px-2 py-1 text-left hover:border-l-ink hover:bg-panel"
-								onPointerEnter={() => tryOn(remedy, POINTED)}
-								onPointerLeave={() => tryOn(null, 0)}
-								onFocus={() => tryOn(remedy, POINTED)}
-								onBlur={() => tryOn(null, 0)}
-								onClick={() => {
-									tryOn(null, 0);
-									take(remedy);
-								}}
+								{...tryOn(words, () => after(remedy))}
+								onClick={() => take(remedy)}
 							>
 								<span className="block [overflow-wrap:anywhere]">{words}</span>
 								<span className="block text-[12px] text-quiet">

@@ -1,0 +1,28 @@
+/** Nudges in words. */
+import type { Firmness, Project } from '@frelk/core';
+
+const NUDGES = { cursor: 'cursor moved', aim: 'aim turned', asker: 'asker moved' } as const;
+
+/** A length that says no more than a hand can do. */
+export const firmWords = (f: Firmness): string =>
+	f.least === null
+		? `${NUDGES[f.nudge]}: firm up to ${f.most} ${f.unit}`
+		: `${NUDGES[f.nudge]} ${Number(f.least.toPrecision(2))} ${f.unit}`;
+
+/** Which way a nudge goes, in words. */
+export function wayWords(project: Project, f: Firmness): string {
+	const [u, v] = [f.way[0] ?? 0, f.way[1] ?? 0];
+	const flat = project.scene.kind === 'flat';
+	const strong = (a: number) => Math.abs(a) > 0.38;
+	const names: [string, string, string, string] =
+		f.nudge === 'cursor'
+			? ['right', 'left', 'down', 'up']
+			: f.nudge === 'aim'
+				? ['left', 'right', 'up', 'down']
+				: flat
+					? ['+X', '−X', '+Y', '−Y']
+					: ['+X', '−X', '+Z', '−Z'];
+	return [strong(v) ? (v > 0 ? names[2] : names[3]) : '', strong(u) ? (u > 0 ? names[0] : names[1]) : '']
+		.filter((w) => w !== '')
+		.join(' and ');
+}
