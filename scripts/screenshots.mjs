@@ -90,6 +90,8 @@ await picture('import-failing', 'light', '/', async (page) => {
 await picture('why-light', 'light', '/p/harl-quay?query=in-sight', async (page) => {
 	await page.getByRole('button', { name: 'What would select Quay bell' }).click();
 	await page.getByText('Each was tried').waitFor();
+	await page.getByRole('region', { name: 'Remedies' }).getByRole('listitem').first().hover();
+	await page.waitForTimeout(600);
 });
 await picture('findings-light', 'light', '/p/harl-quay/checks', async (page) => {
 	await page.getByRole('tab', { name: 'Findings' }).click();
@@ -97,8 +99,12 @@ await picture('findings-light', 'light', '/p/harl-quay/checks', async (page) => 
 });
 await picture('maps-light', 'light', '/p/harl-quay/checks', async (page) => {
 	await page.getByRole('tab', { name: 'Maps' }).click();
-	await page.getByRole('combobox', { name: 'Map', exact: true }).selectOption('reach-map');
-	await page.getByText('19 × 15 cells').waitFor();
+	await page.getByText('160 × 90 cells').waitFor();
+	await page.getByText('5 never selected').waitFor();
+});
+await picture('map-ground-dark', 'dark', '/p/harl-quay?query=reach', async (page) => {
+	await page.getByRole('button', { name: 'Floor map' }).click();
+	await page.getByText('Where to stand').waitFor();
 });
 const game = execFileSync(process.execPath, [join(root, 'examples/stand-in-game.mjs')]);
 await picture('trace-light', 'light', '/p/deck-from-above/time', async (page) => {

@@ -264,6 +264,23 @@ describe('asked along another path', () => {
 	});
 });
 
+it('an object whose blocking shape holds the start was missed by the gap to what could be chosen', () => {
+	const things = [
+		object('x', [0, 0, 0], [ball(1, { layer: 'wall' }), { ...box([1, 1, 1]), id: 't', at: [4, 0, -5] }], {
+			layer: 'a',
+		}),
+		...Array.from({ length: 9 }, (_, i) => object(`o${i}`, [20 + 3 * i, 0, 0], [ball(1)])),
+	];
+	const query = ahead({ selects: { layers: ['a'] }, sight: { blockers: ['wall'] } });
+	const world = buildWorld(project(things, [query]));
+	for (const later of [false, true]) {
+		const answer = new Answerer(world).explain(world.queries[0], undefined, later);
+		expect(answer.verdicts[0]?.stage).toBe('touch');
+		expect(answer.notes).toEqual([{ code: 'starts-inside', object: 'x' }]);
+		expect(answer.verdicts[0]?.margin).toBeCloseTo(3.5, 9);
+	}
+});
+
 it('what is measured later is what is measured at once, however often it is read', () => {
 	const things = [...crowd, object('short', [0, 0, -30], [ball(1)]), object('beside', [3, 0, -5], [ball(1)])];
 	const world = buildWorld(project(things, [ahead()]));

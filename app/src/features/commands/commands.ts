@@ -485,6 +485,13 @@ export function commandsFor(project: Project): Command[] {
 				return p.queries.find((q) => q.id === query)?.kind === 'hitbox' ? undefined : 'no hitbox is open';
 			},
 		},
+		{
+			id: 'would-change',
+			label: 'What would change the answer with the least',
+			group: 'Queries',
+			run: (s) => s.getState().want({ wish: 'change' }),
+			not: (s) => (s.getState().query === null ? 'there is no query' : undefined),
+		},
 		{ id: 'next-query', label: 'Next query', group: 'Queries', keys: 'n', run: (s) => stepQuery(s, 1) },
 		{ id: 'last-query', label: 'Query before', group: 'Queries', keys: 'b', run: (s) => stepQuery(s, -1) },
 		{ id: 'next-moment', label: 'Next moment', group: 'Queries', keys: '.', run: (s) => stepMoment(s, 1) },

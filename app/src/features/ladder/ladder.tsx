@@ -228,8 +228,8 @@ function useFigures(answer: Answer): ChoiceFigures | null {
 /** Ways from an answer that is not the wanted one. */
 function Otherwise({ answer, name }: { answer: Answer; name: (id: string) => string }) {
 	const store = useBenchStore();
-	const ids =
-		answer.status === 'tie' ? answer.tied : answer.selected.length === 1 ? answer.selected.map((s) => s.object) : [];
+	if (answer.status === 'off' || answer.status === 'waiting') return null;
+	const ids = answer.status === 'tie' ? answer.tied : answer.selected.map((s) => s.object);
 	return (
 		<p className="mt-1 flex flex-wrap gap-1 text-[12px]">
 			{ids.slice(0, 3).map((id) => (
@@ -313,7 +313,7 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 			{answer.status === 'off' && <p className="text-[15px] font-semibold">The query is off</p>}
 			{answer.status === 'waiting' && <p className="text-[15px] font-semibold">The query is waiting</p>}
 			{keeps && answer.status !== 'waiting' && <Keep answer={answer} />}
-			{keeps && answer.status !== 'off' && answer.status !== 'waiting' && <Otherwise answer={answer} name={name} />}
+			{keeps && (answer.selected.length <= 1 || answer.status === 'tie') && <Otherwise answer={answer} name={name} />}
 			{answer.notes.length > 0 && (
 				<ul className="mt-1 text-quiet">
 					{answer.notes.map((note) => (
