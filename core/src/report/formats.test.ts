@@ -4,10 +4,12 @@ import { join } from 'node:path';
 import Ajv, { type ValidateFunction } from 'ajv/dist/2020';
 import { describe, expect, it } from 'vitest';
 import { runChecks } from '../checks/check';
+import { findFindings } from '../findings/rules';
 import { askMap, checkMaps } from '../map/map';
 import { checkProject } from '../project/read';
 import type { Project } from '../project/schema';
 import { Answerer } from '../query/answer';
+import { remediesFor } from '../remedy/remedy';
 import { checkRuns } from '../run/check';
 import { runThrough } from '../run/run';
 import { example } from '../tests/examples';
@@ -69,6 +71,24 @@ describe('the published schemas', () => {
 				project: project.id,
 				maps: (project.maps ?? []).map((m) => askMap(project, m)),
 			});
+			holds('findings', {
+				format: 'frelk-findings/1',
+				projects: [{ project: project.id, findings: findFindings(project) }],
+			});
+			for (const query of project.queries.slice(0, 3))
+				for (const wish of ['select', 'leave'] as const) {
+					const object = project.scene.objects[0]?.id ?? '';
+					const { verdict, remedies } = remediesFor(project, { query: query.id, object, moment: null, wish });
+					holds('why', {
+						format: 'frelk-why/1',
+						project: project.id,
+						query: query.id,
+						moment: null,
+						object,
+						verdict,
+						remedies,
+					});
+				}
 			const results = (project.runs ?? []).map((run) => runThrough(project, run));
 			const printed = results.map((r) => ({
 				...r,

@@ -202,6 +202,54 @@ const maps = z.strictObject({
 	),
 });
 
+const patch = z.array(
+	z.union([
+		z.strictObject({ op: z.enum(['add', 'replace', 'test']), path: text, value: z.unknown() }),
+		z.strictObject({ op: z.literal('remove'), path: text }),
+		z.strictObject({ op: z.enum(['move', 'copy']), path: text, from: text }),
+	]),
+);
+
+const why = z.strictObject({
+	format: z.literal('frelk-why/1'),
+	project: text,
+	query: text,
+	moment: text.nullable(),
+	object: text,
+	verdict: verdict.nullable(),
+	remedies: z.array(
+		z.strictObject({
+			kind: text,
+			words: text,
+			patch,
+			size: z.number(),
+			unit: text,
+			changes: z.array(z.strictObject({ query: text, moment: text.nullable() })),
+			turns: ids,
+			mends: ids,
+		}),
+	),
+});
+
+const findings = z.strictObject({
+	format: z.literal('frelk-findings/1'),
+	projects: z.array(
+		z.strictObject({
+			project: text,
+			findings: z.array(
+				z.strictObject({
+					rule: text,
+					level: z.enum(['error', 'warning', 'note']),
+					message: text,
+					path: text,
+					related: ids,
+					patch: patch.optional(),
+				}),
+			),
+		}),
+	),
+});
+
 type JsonSchema = Record<string, unknown>;
 
 const converted = (schema: z.ZodType): JsonSchema =>
@@ -222,7 +270,10 @@ function titled(schema: JsonSchema, title: string, description: string): JsonSch
  * @returns each format's schema by the name of its file: draft 2020-12. What a schema cannot say (that ids are declared, that nothing
  * hangs on itself) `frelk validate` says
  */
-export function jsonSchemas(): Record<'project' | 'answers' | 'checks' | 'runs' | 'maps' | 'trace', JsonSchema> {
+export function jsonSchemas(): Record<
+	'project' | 'answers' | 'checks' | 'runs' | 'maps' | 'trace' | 'why' | 'findings',
+	JsonSchema
+> {
 	const project = converted(projectSchema);
 	(project.properties as Record<string, JsonSchema>).checks = {
 		type: 'array',
@@ -235,6 +286,8 @@ export function jsonSchemas(): Record<'project' | 'answers' | 'checks' | 'runs' 
 		checks: titled(converted(checks), 'frelk-checks/1', 'What frelk check --json and POST /api/check print.'),
 		runs: titled(converted(runs), 'frelk-runs/1', 'What frelk run --json prints.'),
 		maps: titled(converted(maps), 'frelk-maps/1', 'What frelk map --json prints.'),
+		why: titled(converted(why), 'frelk-why/1', 'What frelk why --json prints; each patch as RFC 6902 has it.'),
+		findings: titled(converted(findings), 'frelk-findings/1', 'What frelk findings --json prints.'),
 		trace: titled(
 			{ ...dialect, anyOf: [inner(traceHeadSchema), inner(traceLineSchema)] },
 			TRACE_FORMAT,
