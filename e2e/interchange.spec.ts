@@ -119,6 +119,9 @@ test('a trace is dropped, its first difference opened, and kept as a moment and 
 	await page.getByRole('slider', { name: 'Line of the trace' }).fill('180');
 	await page.getByRole('button', { name: /^Keep lines \d+ to 182 as a run/ }).click();
 	await expect(page.getByRole('navigation', { name: 'Run-throughs' })).toContainText('deck.jsonl, lines');
+	// It is there after a reload, until it is closed.
+	await page.reload();
+	await expect(page.getByRole('region', { name: 'Traces of the game' })).toContainText('87 differ');
 	await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Bench' }).click();
 	await expect(page.getByRole('combobox', { name: /moment/i }).first()).toContainText('deck.jsonl, line');
 });

@@ -73,6 +73,12 @@ export interface KeptHistory {
 	future: KeptStep[];
 }
 
+/** The trace that is open beside a project. */
+interface KeptTrace {
+	key: string;
+	file: File;
+}
+
 class Store extends Dexie {
 	projects!: EntityTable<Entry, 'key'>;
 	texts!: EntityTable<{ key: string; text: string }, 'key'>;
@@ -81,6 +87,7 @@ class Store extends Dexie {
 	versions!: EntityTable<Version, 'id'>;
 	settings!: EntityTable<{ key: string; value: unknown }, 'key'>;
 	undo!: EntityTable<KeptHistory, 'key'>;
+	traces!: EntityTable<KeptTrace, 'key'>;
 
 	constructor(options?: { indexedDB: unknown; IDBKeyRange: unknown }) {
 		super('frelk', options as ConstructorParameters<typeof Dexie>[1]);
@@ -118,6 +125,7 @@ class Store extends Dexie {
 		this.version(5)
 			.stores({ undo: 'key' })
 			.upgrade((t) => t.table('pictures').clear());
+		this.version(6).stores({ traces: 'key' });
 	}
 }
 

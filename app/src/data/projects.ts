@@ -176,6 +176,7 @@ async function forgetAll(keys: readonly string[]): Promise<void> {
 	await db().texts.bulkDelete([...gone]);
 	await db().pictures.bulkDelete([...gone]);
 	await db().undo.bulkDelete([...gone]);
+	await db().traces.bulkDelete([...gone]);
 	for (const table of [db().runs, db().versions])
 		await table.filter((row) => gone.has((row as { key: string }).key)).delete();
 }

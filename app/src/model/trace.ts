@@ -2,6 +2,7 @@
 import { type Compared, type Project, projectAsTold, type TraceLine, TraceScene } from '@frelk/core';
 import { type Remote, wrap } from 'comlink';
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { db, whyNot } from '../data/db';
 import { textOf } from '../data/text';
 import type { Pushed, Seen, Sent, TraceHand } from '../workers/trace';
 
@@ -11,6 +12,8 @@ const DROPPED_AT_ONCE = 2_000;
 /** Lines handed to the worker at once, and those it may be behind before the game's are no longer listened to. */
 const AT_ONCE = 500;
 const MOST_TROUBLES = 50;
+/** A larger file is to be opened again after a reload: it would take the room of the projects. */
+const MOST_BYTES_KEPT = 50e6;
 
 export interface TraceState {
 	/** The file's name, or what a running game is called; null where none is open. */
@@ -53,8 +56,10 @@ const EMPTY: TraceState = {
 
 export interface Trace {
 	store: StoreApi<TraceState>;
-	/** Reads a file from its first line to its last. */
+	/** Reads a file from its first line to its last, and keeps it for as long as it is open: it is there after a reload. */
 	openFile: (file: File, project: Project) => Promise<void>;
+	/** Opens again what was open when the page was left, where nothing is. */
+	restore: (project: Project) => Promise<void>;
 	/** Follows the game that traces this project to the server of this page. */
 	follow: (project: Project) => void;
 	pause: (paused: boolean) => void;
@@ -73,7 +78,7 @@ const open = new Map<string, Trace>();
 export function traceOf(key: string): Trace {
 	let trace = open.get(key);
 	if (!trace) {
-		trace = createTrace();
+		trace = createTrace(key);
 		open.set(key, trace);
 	}
 	return trace;
@@ -81,7 +86,7 @@ export function traceOf(key: string): Trace {
 
 const isOther = (c: Compared): boolean => c.result !== 'same';
 
-function createTrace(): Trace {
+function createTrace(key: string): Trace {
 	const store = createStore<TraceState>(() => EMPTY);
 	let worker: Worker | null = null;
 	let hand: Remote<TraceHand> | null = null;
@@ -158,36 +163,58 @@ function createTrace(): Trace {
 		last = null;
 		store.setState(EMPTY, true);
 	};
+	const keep = (file: File | null) => {
+		const { traces } = db();
+		const kept: PromiseLike<unknown> = file ? traces.put({ key, file }) : traces.delete(key);
+		// It goes on without: that it is not there after a reload is all that is lost.
+		kept.then(undefined, (error: unknown) => console.error('the trace could not be kept:', whyNot(error)));
+	};
+	const readFile = async (file: File, project: Project) => {
+		close();
+		const mine = turn;
+		store.setState({ name: file.name, waiting: 1 });
+		base = new TraceScene(project);
+		try {
+			await hire(project);
+			let n = 0;
+			for await (const text of linesOf(file)) {
+				if (mine !== turn) return;
+				n++;
+				if (n === 1) {
+					await hand?.head(text, project.id);
+					continue;
+				}
+				queue.push({ n, text });
+				if (queue.length >= AT_ONCE) await pump();
+			}
+			await pump();
+			if (mine === turn) store.setState({ waiting: 0, ...(n === 0 ? { failed: 'the file is empty' } : {}) });
+		} catch (error) {
+			if (mine === turn) store.setState({ failed: error instanceof Error ? error.message : String(error), waiting: 0 });
+		}
+	};
 	return {
 		store,
-		close,
-		async openFile(file, project) {
+		close() {
 			close();
-			const mine = turn;
-			store.setState({ name: file.name, waiting: 1 });
-			base = new TraceScene(project);
+			keep(null);
+		},
+		async openFile(file, project) {
+			keep(file.size <= MOST_BYTES_KEPT ? file : null);
+			await readFile(file, project);
+		},
+		async restore(project) {
+			if (store.getState().name !== null) return;
 			try {
-				await hire(project);
-				let n = 0;
-				for await (const text of linesOf(file)) {
-					if (mine !== turn) return;
-					n++;
-					if (n === 1) {
-						await hand?.head(text, project.id);
-						continue;
-					}
-					queue.push({ n, text });
-					if (queue.length >= AT_ONCE) await pump();
-				}
-				await pump();
-				if (mine === turn) store.setState({ waiting: 0, ...(n === 0 ? { failed: 'the file is empty' } : {}) });
+				const kept = await db().traces.get(key);
+				if (kept && store.getState().name === null) await readFile(kept.file, project);
 			} catch (error) {
-				if (mine === turn)
-					store.setState({ failed: error instanceof Error ? error.message : String(error), waiting: 0 });
+				console.error('the trace that was open could not be read:', whyNot(error));
 			}
 		},
 		follow(project) {
 			close();
+			keep(null);
 			const mine = turn;
 			store.setState({ name: 'The running game', live: true });
 			base = new TraceScene(project);

@@ -132,9 +132,7 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 		<section ref={host} aria-label="Stage" className="relative min-h-0 min-w-0 overflow-hidden">
 			<canvas ref={canvas} className="absolute inset-0 size-full" aria-hidden="true" />
 			{failed && (
-				<p className="absolute inset-0 grid place-items-center p-8 text-center">
-					The stage needs WebGL, which this browser does not give: {failed}
-				</p>
+				<p className="absolute inset-0 grid place-items-center p-8 text-center">The shapes cannot be drawn: {failed}</p>
 			)}
 			<div
 				ref={scene}

@@ -15,6 +15,9 @@ export interface Clock {
 	setLoop: (loop: readonly [number, number] | null) => void;
 }
 
+/** Longest time between two instants, milliseconds: thirty a second, however long one takes to be drawn. */
+const LONGEST_TICK = 30;
+
 /**
  * @param end seconds
  * @param onTime told of each instant, before it is drawn
@@ -37,16 +40,30 @@ export function useClock(end: number, onTime: (t: number) => void): Clock {
 	useEffect(() => {
 		if (!running) return;
 		let last = performance.now();
-		let frame = requestAnimationFrame(function tick(time) {
+		let frame = 0;
+		let timer: ReturnType<typeof setTimeout> | undefined;
+		const stop = () => {
+			cancelAnimationFrame(frame);
+			clearTimeout(timer);
+		};
+		const tick = () => {
+			stop();
+			const time = performance.now();
 			const [from, to] = loop ?? [0, end];
 			let t = now.current + (Math.max(0, time - last) / 1000) * speed;
 			last = time;
 			if (t >= to && loop) t = from;
 			go(Math.min(to, t));
 			if (t >= to) setRunning(false);
-			else frame = requestAnimationFrame(tick);
-		});
-		return () => cancelAnimationFrame(frame);
+			else next();
+		};
+		// With every frame; where drawing takes longer, time is not held up by it.
+		const next = () => {
+			frame = requestAnimationFrame(tick);
+			timer = setTimeout(tick, LONGEST_TICK);
+		};
+		next();
+		return stop;
 	}, [running, speed, loop, end, go]);
 	const seek = useCallback((t: number) => go(Math.max(0, Math.min(end, t))), [go, end]);
 	const pause = useCallback(() => setRunning(false), []);

@@ -53,6 +53,7 @@ export function TimeView() {
 		(r.watch ?? []).some((w) => w.query === from) || (r.swings ?? []).some((s) => s.query === from);
 	const key = useBench((s) => s.key);
 	const trace = useMemo(() => traceOf(key), [key]);
+	useEffect(() => void trace.restore(store.getState().project), [trace, store]);
 	const traced = useStore(trace.store, (s) => s.name);
 	const [onTrace, setOnTrace] = useState(said.has('trace') || traced !== null);
 	const showsTrace = onTrace && traced !== null;

@@ -7,7 +7,7 @@ import { useBench, useDerived } from '../../../model/use-bench';
 import { useTheme } from '../../../ui/theme';
 import { measured } from '../timing';
 import { blockingIn, emphasesOf } from './emphasis';
-import { type Palette, type Part, Scene3D } from './scene3d';
+import type { Palette, Part, Scene3D } from './scene3d';
 
 function palette(dark: boolean): Palette {
 	const style = getComputedStyle(document.documentElement);
@@ -38,6 +38,34 @@ interface Rendered {
 const tintsOf = (built: World, ...how: [by: Parameters<typeof tintOf>[2], dark: boolean]) =>
 	built.objects.map((o) => tintOf(built, o, ...how));
 
+/** Draws at once, but not twice in a frame: what comes faster than it can be shown is drawn once, as it was last. */
+class Frames {
+	private frame: number | null = null;
+	private next: (() => void) | null = null;
+
+	draw(how: () => void): void {
+		if (this.frame !== null) {
+			this.next = how;
+			return;
+		}
+		how();
+		this.frame = requestAnimationFrame(() => {
+			this.frame = null;
+			const { next } = this;
+			this.next = null;
+			if (next) this.draw(next);
+		});
+	}
+
+	stop(): void {
+		if (this.frame !== null) cancelAnimationFrame(this.frame);
+		this.frame = null;
+		this.next = null;
+	}
+}
+
+const reasonOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
 /** @returns why nothing can be drawn, or null */
 export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, rendered: Rendered): string | null {
 	const { size, parts, blockers, cutBy, hidden, lookers, depthOf, laid } = rendered;
@@ -45,32 +73,46 @@ export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, render
 	const tint = useBench((s) => s.tint);
 	const pointed = useBench((s) => s.pointed);
 	const dark = useTheme() === 'dark';
-	const scene = useRef<Scene3D | null>(null);
+	const [scene, setScene] = useState<Scene3D | null>(null);
+	const frames = useRef(new Frames());
 	const [failed, setFailed] = useState<string | null>(null);
 	const blocking = useMemo(() => blockingIn(built, blockers), [built, blockers]);
 	const tints = useMemo(() => tintsOf(built, tint, dark), [built, tint, dark]);
 	const colours = useMemo(() => (typeof document === 'undefined' ? null : palette(dark)), [dark]);
 	useEffect(() => {
-		if (!canvas.current) return;
-		try {
-			scene.current = new Scene3D(canvas.current);
-		} catch (error) {
-			setFailed(error instanceof Error ? error.message : String(error));
-		}
+		let made: Scene3D | null = null;
+		let over = false;
+		// What draws shapes is as large as the rest of the page: names, lines and answers are there before it.
+		import('./scene3d').then(
+			({ Scene3D: Made }) => {
+				if (over || !canvas.current) return;
+				try {
+					made = new Made(canvas.current);
+					setScene(made);
+				} catch (error) {
+					setFailed(`it needs WebGL, which this browser does not give: ${reasonOf(error)}`);
+				}
+			},
+			(error: unknown) => !over && setFailed(`it could not be fetched; reload to try again: ${reasonOf(error)}`),
+		);
+		const { current: drawing } = frames;
 		return () => {
-			scene.current?.dispose();
-			scene.current = null;
+			over = true;
+			drawing.stop();
+			made?.dispose();
+			setScene(null);
 		};
 	}, [canvas]);
 	const { w, h } = size;
 	useEffect(() => {
-		scene.current?.resize(Math.max(1, w), Math.max(1, h));
-	}, [w, h]);
+		// What was drawn is gone with it.
+		frames.current.stop();
+		scene?.resize(Math.max(1, w), Math.max(1, h));
+	}, [scene, w, h]);
 	useEffect(() => {
-		const drawn = scene.current;
-		if (!drawn || w === 0 || h === 0 || !colours) return;
+		if (!scene || w === 0 || h === 0 || !colours) return;
 		const begun = performance.now();
-		drawn.update(
+		scene.update(
 			world,
 			colours,
 			emphasesOf(world, current, { cutBy, pointed, blocking, tint }),
@@ -80,10 +122,11 @@ export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, render
 			depthOf,
 			movement,
 		);
-		drawn.lay(laid, world.flat);
-		drawn.draw(parts, h);
+		scene.lay(laid, world.flat);
+		frames.current.draw(() => scene.draw(parts, h));
 		measured('frelk-draw', begun);
 	}, [
+		scene,
 		world,
 		movement,
 		parts,
