@@ -55,7 +55,7 @@ test('an answer is kept in one action, and turns red when the scene breaks it', 
 	await page.getByRole('button', { name: /^ray/ }).click();
 	await expect(answer(page)).toContainText('not checked, as laid out');
 	await answer(page).getByRole('button', { name: 'Keep this answer' }).click();
-	await expect(page.getByText('60 hold')).toBeVisible();
+	await expect(page.getByText('65 hold')).toBeVisible();
 	await expect(answer(page)).toContainText('kept: 1 check, as laid out');
 	await answer(page)
 		.getByRole('button', { name: /Gangway crank/ })
@@ -64,7 +64,7 @@ test('an answer is kept in one action, and turns red when the scene breaks it', 
 	await expect(answer(page)).toContainText('A check fails: wanted Gangway crank');
 	await expect(page.getByText(/\d+ fail/).first()).toBeVisible();
 	await page.getByRole('button', { name: /^Undo: Active/ }).click();
-	await expect(page.getByText('60 hold')).toBeVisible();
+	await expect(page.getByText('65 hold')).toBeVisible();
 	await expect(page.getByText(/\d+ fail$/)).toHaveCount(0);
 });
 
