@@ -267,6 +267,8 @@ test('by keyboard alone a box is added, sized, asked about and put away', async 
 	await expect(page.getByRole('option', { name: /^New overlap/ })).toHaveAttribute('aria-selected', 'true');
 	await page.keyboard.press('Enter');
 	await expect(page.getByRole('region', { name: 'Sentence' })).toContainText('Within a');
+	// Until it is gone the keys are the window's.
+	await expect(page.getByRole('dialog', { name: 'Find' })).toHaveCount(0);
 	await stage(page).focus();
 	await page.keyboard.press('?');
 	await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Group under a new parent');
