@@ -15,8 +15,8 @@ export interface Clock {
 	setLoop: (loop: readonly [number, number] | null) => void;
 }
 
-/** Longest time between two instants, milliseconds: thirty a second, however long one takes to be drawn. */
-const LONGEST_TICK = 30;
+/** Longest time between two instants, milliseconds: more than thirty a second, however long one takes to be drawn. */
+const LONGEST_TICK = 20;
 
 /**
  * @param end seconds
