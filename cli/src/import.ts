@@ -20,7 +20,7 @@ import {
 	isUnchanged,
 	type Level,
 	LevelError,
-	levelInto,
+	levelsInto,
 	type NamingRules,
 	readTable,
 	rulesIn,
@@ -96,12 +96,13 @@ async function levelOf(io: Io, file: string): Promise<Level> {
 }
 
 /** @returns the exit code */
-export async function importLevel(io: Io, file: string, options: ImportOptions): Promise<number> {
+export async function importLevels(io: Io, files: readonly string[], options: ImportOptions): Promise<number> {
 	const { into } = options;
+	const file = files.join(', ');
 	const source: Source | null = existsSync(into) ? await load(io, into) : null;
 	const before = source?.project ?? null;
 	try {
-		const { project, report } = await imported(io, file, options, before);
+		const { project, report } = await imported(io, files, options, before);
 		const reading = checkProject(project);
 		if (!reading.ok)
 			throw new UsageError(reading.problems.map((p) => `${file}: makes no project: ${formatProblem(p)}`).join('\n'));
@@ -116,7 +117,7 @@ export async function importLevel(io: Io, file: string, options: ImportOptions):
 		}
 		if (options.json)
 			io.out(
-				`${indented({ format: 'frelk-import/1', project: project.id, level: basename(file), ...report, answers: changes, written }, 0)}\n`,
+				`${indented({ format: 'frelk-import/1', project: project.id, level: files.map((f) => basename(f)).join(', '), ...report, answers: changes, written }, 0)}\n`,
 			);
 		else io.out(said(report, changes, { into, written, unchanged, fresh: before === null }));
 		return 0;
@@ -141,11 +142,14 @@ const NOTHING: ImportReport = {
 
 async function imported(
 	io: Io,
-	file: string,
+	files: readonly string[],
 	options: ImportOptions,
 	before: Project | null,
 ): Promise<{ project: Project; report: ImportReport }> {
-	if (/\.(csv|json)$/i.test(file)) {
+	const isTable = (name: string) => /\.(csv|json)$/i.test(name);
+	if (files.length > 1 && files.some(isTable)) throw new UsageError('a table of objects is read by itself');
+	const [file = ''] = files;
+	if (isTable(file)) {
 		if (!before) throw new UsageError(`${options.into}: no such file; a table goes into a project there is`);
 		const table = withTable(before, readTable(await textOf(file), file), file);
 		const row = (id: string) => ({ id, path: id });
@@ -158,10 +162,13 @@ async function imported(
 			},
 		};
 	}
-	const level = await levelOf(io, file);
-	if (level.project && !before) return { project: level.project, report: { ...NOTHING, notes: level.notes } };
+	const levels: { level: Level; file: string }[] = [];
+	for (const name of files) levels.push({ level: await levelOf(io, name), file: basename(name) });
+	const [first] = levels;
+	if (levels.length === 1 && first?.level.project && !before)
+		return { project: first.level.project, report: { ...NOTHING, notes: first.level.notes } };
 	const rules = options.rules === undefined ? rulesIn(before) : await rulesFrom(options.rules);
-	return levelInto(level, rules, before, basename(file));
+	return levelsInto(levels, rules, before);
 }
 
 const shortly = (answer: QuickAnswer | null): string =>

@@ -110,12 +110,14 @@ function program(io: Io, done: (code: number) => void): Command {
 		.description(
 			'Read a level (.glb, .gltf, .svg) or a table of objects (.csv, .json) into a project, for the first time or again.',
 		)
-		.argument('<level>', 'the file to read')
+		.argument('<level...>', 'the files to read: levels, several at once, or one table')
 		.requiredOption('--into <project>', 'the project file; made where there is none')
 		.option('--rules <file>', 'naming rules (JSON), kept in the project from then on')
 		.option('--dry-run', 'say what would change, and write nothing')
 		.option('--json', 'print JSON to standard output and nothing else there')
-		.action(async (level: string, options) => done(await (await import('./import')).importLevel(io, level, options)));
+		.action(async (levels: string[], options) =>
+			done(await (await import('./import')).importLevels(io, levels, options)),
+		);
 	frelk
 		.command('export')
 		.description('Write a project for other programs.')

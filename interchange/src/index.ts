@@ -2,7 +2,7 @@
 
 export { type Constants, constantsIn, constantsOf, ENDINGS, LANGUAGES, type Language } from './constants';
 export { greatestGap } from './fit';
-export { type ImportReport, isUnchanged, levelInto } from './into';
+export { fallbackLayer, type ImportReport, isUnchanged, levelInto, levelsInto } from './into';
 export { type Level, LevelError, type LevelNode, type LevelNote, type Progress, type Surface } from './level';
 export {
 	checkRules,

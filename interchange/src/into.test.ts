@@ -10,7 +10,7 @@ import {
 	type Vec3,
 } from '@frelk/core';
 import { describe, expect, it } from 'vitest';
-import { isUnchanged, levelInto } from './into';
+import { isUnchanged, levelInto, levelsInto } from './into';
 import type { Level, LevelNode } from './level';
 import { checkRules, madeBy, type NamingRules, rulesIn } from './rules';
 import { boxOf, shapesOf } from './shape';
@@ -256,6 +256,33 @@ describe('a level read', () => {
 		expect(back.report.came).toEqual([{ id: 'near', path: 'near' }]);
 		expect(back.project.scene.objects[0].active).toBeUndefined();
 		expect(runChecks(back.project)[0]).toMatchObject({ pass: true });
+	});
+
+	it('several at once stay apart, though their nodes have the same names, and each is read again as itself', () => {
+		const [yard, shed] = [level(node('a'), node('b', [3, 0, 0])), level(node('a', [9, 0, 0]))];
+		const both = (first: Level, second: Level, project: Project | null) =>
+			levelsInto(
+				[
+					{ level: first, file: 'yard.glb' },
+					{ level: second, file: 'shed.glb' },
+				],
+				{ rules: [{ when: { name: 'a' }, layer: 'known' }] },
+				project,
+			);
+		const once = both(yard, shed, null);
+		expect(checkProject(once.project).ok).toBe(true);
+		expect(once.report.came.map((c) => c.path)).toEqual(['a', 'b', 'a']);
+		expect(once.report).toMatchObject({ went: [], moved: [], matches: [2], unmatched: ['b'] });
+		expect(once.project.scene.objects.map((o) => o.position?.[0] ?? 0)).toEqual([0, 3, 9]);
+		const again = both(yard, level(node('a', [8, 0, 0])), once.project);
+		expect(again.report).toMatchObject({ came: [], went: [], changed: [] });
+		expect(again.report.moved).toEqual([{ id: once.project.scene.objects[2]?.id, path: 'a', by: 1 }]);
+		// What one of them no longer has goes; what the other has under that name stays.
+		const less = both(level(node('b', [3, 0, 0])), shed, once.project);
+		expect(less.report.went.map((w) => w.id)).toEqual([once.project.scene.objects[0]?.id]);
+		expect(less.project.scene.objects).toHaveLength(2);
+		expect(() => both(yard, { ...shed, kind: 'flat' }, null)).toThrow('shed.glb is a flat drawing');
+		expect(() => levelsInto([], {}, null)).toThrow('there is no level');
 	});
 
 	it('from a file of another name is the same level; two levels in one project stay apart', () => {

@@ -163,16 +163,62 @@ function spokenOf(project: Project, fromFile: ReadonlySet<string>): Set<string> 
 	return spoken;
 }
 
+/** The layer of what no rule gives one. That of levels stays it, whatever layers came before it in the list. */
+export function fallbackLayer(rules: NamingRules, { scene: { layers } }: Project): string {
+	return rules.layer ?? (layers.some((l) => l.id === LEVEL) ? LEVEL : (layers[0]?.id ?? LEVEL));
+}
+
+const LEVEL = 'level';
+
+/** Several reports as one. */
+function joined(a: ImportReport, b: ImportReport): ImportReport {
+	return {
+		came: [...a.came, ...b.came],
+		went: [...a.went, ...b.went],
+		moved: [...a.moved, ...b.moved],
+		changed: [...a.changed, ...b.changed],
+		kept: [...a.kept, ...b.kept],
+		leftOut: [...a.leftOut, ...b.leftOut],
+		unmatched: [...a.unmatched, ...b.unmatched],
+		matches: a.matches.map((times, i) => times + (b.matches[i] ?? 0)),
+		notes: [...a.notes, ...b.notes],
+	};
+}
+
+/**
+ * Several levels into one project, as `levelInto` does one: none of them is taken for another under a new name.
+ * @param levels each with the name by which what came from it is known again
+ * @throws RangeError for a level of another kind than the scene
+ */
+export function levelsInto(
+	levels: readonly { level: Level; file: string }[],
+	rules: NamingRules,
+	project: Project | null,
+): { project: Project; report: ImportReport } {
+	const [first, ...rest] = levels;
+	if (!first) throw new RangeError('there is no level');
+	const names = levels.map(({ file }) => file);
+	let made = levelInto(first.level, rules, project, first.file, names);
+	for (const { level, file } of rest) {
+		const next = levelInto(level, rules, made.project, file, names);
+		made = { project: next.project, report: joined(made.report, next.report) };
+	}
+	return made;
+}
+
 /**
  * @param project the one to read into, or null for a new one
  * @param file the level's name, by which what came from it is known again
+ * @param beside names of levels that are read at the same time: what came from them is theirs
  * @returns a project as it would be, and what differs; neither argument is changed
+ * @throws RangeError for a level of another kind than the scene
  */
 export function levelInto(
 	level: Level,
 	rules: NamingRules,
 	project: Project | null,
 	file: string,
+	beside: readonly string[] = [],
 ): { project: Project; report: ImportReport } {
 	const report: ImportReport = {
 		came: [],
@@ -191,10 +237,10 @@ export function levelInto(
 			`${file} is a ${level.kind === 'flat' ? 'flat drawing' : 'level in space'}; ${before.id} is a ${before.scene.kind === 'flat' ? 'flat' : 'space'} scene`,
 		);
 	const made = madeBy(rules, level.nodes);
-	const fallback = rules.layer ?? before.scene.layers[0]?.id ?? 'level';
+	const fallback = fallbackLayer(rules, before);
 	const objects = [...before.scene.objects];
 	const place = new Map(objects.map((o, i) => [o.id, i]));
-	const known = knownBy(before.scene.objects, file);
+	const known = knownBy(before.scene.objects, file, beside);
 	const taken = new Set(objects.map((o) => o.id));
 	const idOf = new Map<string, string>();
 	level.nodes.forEach((node, i) => {
@@ -241,10 +287,11 @@ export function levelInto(
 }
 
 /** Ids of objects that came from a file, by their path in it; of a file under another name, where none came from this one. */
-function knownBy(objects: readonly SceneObject[], file: string): Map<string, string> {
+function knownBy(objects: readonly SceneObject[], file: string, beside: readonly string[]): Map<string, string> {
+	const others = new Set(beside.filter((name) => name !== file));
 	const all = objects.flatMap((o) => {
 		const told = toldOf(o);
-		return told ? [{ id: o.id, told }] : [];
+		return told && !others.has(told.file) ? [{ id: o.id, told }] : [];
 	});
 	const own = all.filter(({ told }) => told.file === file);
 	const files = new Set(all.map(({ told }) => told.file));

@@ -9,10 +9,11 @@ import {
 	readProject,
 } from '@frelk/core';
 import {
+	fallbackLayer,
 	greatestGap,
 	type ImportReport,
 	type Level,
-	levelInto,
+	levelsInto,
 	madeBy,
 	type NamingRule,
 	type NamingRules,
@@ -53,8 +54,13 @@ export interface LevelMade {
 	made: { layer: string; tags: string[]; shape: string; leave: boolean; rules: number[] }[];
 }
 
-let level: Level | null = null;
-let file = '';
+/** The levels that were read, each with the name of its file. */
+let levels: { level: Level; file: string }[] = [];
+
+/** The nodes of all levels, in the order of the rows. */
+const allNodes = (): Level['nodes'] => levels.flatMap(({ level }) => level.nodes);
+
+const isLevel = (name: string): boolean => /\.(glb|gltf|svg)$/i.test(name);
 
 const wordsOf = (node: Level['nodes'][number]): string => {
 	const kinds = node.colliders.map((c) => c.kind);
@@ -65,51 +71,64 @@ const wordsOf = (node: Level['nodes'][number]): string => {
 const hand = {
 	/** @throws with the place where a file is not what it says */
 	async read(files: readonly NamedBytes[], progress: (what: string, done: number) => void): Promise<LevelShown> {
-		const svg = files.find((f) => /\.svg$/i.test(f.name));
-		const main = svg ?? files.find((f) => /\.(glb|gltf)$/i.test(f.name)) ?? files[0];
-		file = main?.name ?? '';
-		level = svg
-			? readSvg(new TextDecoder().decode(svg.bytes), svg.name)
-			: await readGltf(files, (what, done) => void progress(what, done));
+		const mains = files.filter((f) => isLevel(f.name));
+		// What is no level belongs to those that name it.
+		const beside = files.filter((f) => !isLevel(f.name));
+		levels = [];
+		for (const main of mains.length > 0 ? mains : files.slice(0, 1))
+			levels.push({
+				file: main.name,
+				level: /\.svg$/i.test(main.name)
+					? readSvg(new TextDecoder().decode(main.bytes), main.name)
+					: await readGltf([main, ...beside], (what, done) => void progress(`${main.name}: ${what}`, done)),
+			});
+		const kinds = new Set(levels.map(({ level }) => level.kind));
+		if (kinds.size > 1)
+			throw new Error('some of these are flat drawings and some are levels in space: bring one kind at a time');
+		const several = levels.length > 1;
+		const [first] = levels;
 		return {
-			kind: level.kind,
-			rows: level.nodes.map((node) => ({
-				path: node.path,
-				name: node.name,
-				has: wordsOf(node),
-				extras: typeof node.extras === 'object' && node.extras !== null ? Object.keys(node.extras) : [],
-			})),
-			cameras: level.cameras.length,
-			notes: level.notes,
-			ownProject: level.project?.name ?? null,
+			kind: first?.level.kind ?? 'space',
+			rows: levels.flatMap(({ level, file }) =>
+				level.nodes.map((node) => ({
+					path: several ? `${file}: ${node.path}` : node.path,
+					name: node.name,
+					has: wordsOf(node),
+					extras: typeof node.extras === 'object' && node.extras !== null ? Object.keys(node.extras) : [],
+				})),
+			),
+			cameras: levels.reduce((sum, { level }) => sum + level.cameras.length, 0),
+			notes: levels.flatMap(({ level }) => level.notes),
+			ownProject: several ? null : (first?.level.project?.name ?? null),
 		};
 	},
 	/** Lays the level over a project by rules, and says what that does. */
 	lay(text: string, rules: NamingRules): LevelMade {
-		if (!level) throw new Error('no level was read');
+		if (levels.length === 0) throw new Error('no level was read');
 		const reading = readProject(text);
 		if (!reading.ok) throw new Error('the project cannot be read');
 		const before: Project = reading.project;
-		const { project, report } = levelInto(level, rules, before, file);
+		const { project, report } = levelsInto(levels, rules, before);
 		const good = checkProject(project);
-		const fallback = rules.layer ?? before.scene.layers[0]?.id ?? 'level';
+		const nodes = allNodes();
+		const fallback = fallbackLayer(rules, before);
 		return {
 			project: good.ok ? JSON.stringify(project) : null,
 			problems: good.ok ? [] : good.problems.map(formatProblem),
 			report,
 			answers: good.ok ? changesBetween(answersAt(before), answersAt(project)) : [],
-			made: madeBy(rules, level.nodes).map((m, i) => ({
+			made: madeBy(rules, nodes).map((m, i) => ({
 				layer: m.layer ?? fallback,
 				tags: m.tags,
 				leave: m.leave,
 				rules: m.rules,
-				shape: shapeWords(m.shape, level as Level, i),
+				shape: shapeWords(m.shape, nodes[i]),
 			})),
 		};
 	},
 	/** How far a node's shape and its mesh are apart at most, and the mesh's edges in the node's axes. */
 	compare(at: number, rules: NamingRules): { gap: number | null; edges: number[]; vertices: number[] } {
-		const node = level?.nodes[at];
+		const node = allNodes()[at];
 		if (!node) return { gap: null, edges: [], vertices: [] };
 		const [how] = madeBy(rules, [node]);
 		const shapes = how ? shapesOf(node, how.shape, null).shapes : [];
@@ -139,8 +158,7 @@ function edgesOf(triangles: readonly number[]): number[] {
 	return out;
 }
 
-function shapeWords(way: NonNullable<NamingRule['shape']>, of: Level, at: number): string {
-	const node = of.nodes[at];
+function shapeWords(way: NonNullable<NamingRule['shape']>, node: Level['nodes'][number] | undefined): string {
 	if (!node) return '';
 	const { shapes } = shapesOf(node, way, null);
 	return shapes.map((s) => s.kind).join(', ') || 'no shape';
