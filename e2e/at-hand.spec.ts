@@ -230,7 +230,8 @@ test('nothing is painted over the stage below a slip that is scrolled', async ({
 	const box = (await slip(page).boundingBox()) as { x: number; y: number; width: number; height: number };
 	// Beside and below the slip, over stage and strip.
 	const clip = { x: box.x + box.width + 4, y: 300, width: 160, height: (page.viewportSize()?.height ?? 800) - 320 };
-	// The stage comes to rest first.
+	// The stage is drawn, and comes to rest, first.
+	await expect(page.locator('canvas[data-drawn]')).toBeAttached();
 	let before = await page.screenshot({ clip });
 	await expect
 		.poll(async () => {

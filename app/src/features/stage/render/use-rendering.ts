@@ -124,8 +124,11 @@ export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, render
 		);
 		scene.lay(laid, world.flat);
 		frames.current.draw(() => scene.draw(parts, h));
+		// For who waits until there is something to see.
+		if (canvas.current) canvas.current.dataset.drawn = 'yes';
 		measured('frelk-draw', begun);
 	}, [
+		canvas,
 		scene,
 		world,
 		movement,
