@@ -46,7 +46,8 @@ export default function LevelView() {
 	const { shown, made, progress, trouble, cancel, compare } = useLevel(files, project, rules);
 	const input = useRef<HTMLInputElement>(null);
 	const navigate = useNavigate();
-	const name = files?.find((f) => /\.(glb|gltf|svg)$/i.test(f.name))?.name ?? files?.[0]?.name ?? null;
+	const levels = files?.filter((f) => /\.(glb|gltf|svg)$/i.test(f.name)).map((f) => f.name) ?? [];
+	const name = levels.length > 0 ? levels.join(', ') : (files?.[0]?.name ?? null);
 	const take = () => {
 		if (!made?.project) return;
 		store.getState().put(`Read ${name ?? 'a level'}`, JSON.parse(made.project) as Project);

@@ -44,13 +44,15 @@ export function useLevel(files: readonly File[] | null, project: Project, rules:
 		const remote = wrap<LevelHand>(own);
 		hand.current = remote;
 		own.addEventListener('error', (event) => !over && setTrouble(event.message || 'the worker could not be started'));
+		let ended = false;
 		const read = async () => {
 			const bytes = await Promise.all(
 				files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
 			);
 			return remote.read(
 				bytes,
-				proxy((what: string, done: number) => void (over || setProgress({ what, done }))),
+				// Told from the worker, a word of progress may come after the end.
+				proxy((what: string, done: number) => void (over || ended || setProgress({ what, done }))),
 			);
 		};
 		read()
@@ -58,7 +60,10 @@ export function useLevel(files: readonly File[] | null, project: Project, rules:
 				(level) => !over && setShown(level),
 				(error) => !over && setTrouble(error instanceof Error ? error.message : String(error)),
 			)
-			.finally(() => !over && setProgress(null));
+			.finally(() => {
+				ended = true;
+				if (!over) setProgress(null);
+			});
 		return () => {
 			over = true;
 			own.terminate();
