@@ -78,12 +78,30 @@ export default function Moments() {
 					const here = current === m.id;
 					return (
 						<li key={m.id} className={`border-l-3 pl-2 ${here ? 'border-l-ink' : 'border-l-line'}`}>
-							<TextField
-								label={`Name of ${m.name ?? m.id}`}
-								className="w-full border-transparent! font-semibold"
-								value={m.name ?? m.id}
-								onCommit={(name) => nameThing(store, 'moment', m.id, name)}
-							/>
+							<div className="flex items-center">
+								<TextField
+									label={`Name of ${m.name ?? m.id}`}
+									className="min-w-0 flex-1 border-transparent! font-semibold"
+									value={m.name ?? m.id}
+									onCommit={(name) => nameThing(store, 'moment', m.id, name)}
+								/>
+								<Button
+									quiet
+									className="px-1!"
+									aria-label={`Duplicate ${m.name ?? m.id}`}
+									onClick={() => addMoment(store, m)}
+								>
+									<Copy size={12} />
+								</Button>
+								<Button
+									quiet
+									className="px-1!"
+									aria-label={`Delete ${m.name ?? m.id}`}
+									onClick={() => store.getState().show({ delete: { kind: 'moment', ids: [m.id] } })}
+								>
+									<Trash2 size={12} />
+								</Button>
+							</div>
 							<div className="flex flex-wrap items-center gap-1">
 								<Button
 									aria-pressed={here}
@@ -122,22 +140,6 @@ export default function Moments() {
 										onClick={() => swap(i, i + 1)}
 									>
 										<ArrowDown size={12} />
-									</Button>
-									<Button
-										quiet
-										className="px-1!"
-										aria-label={`Duplicate ${m.name ?? m.id}`}
-										onClick={() => addMoment(store, m)}
-									>
-										<Copy size={12} />
-									</Button>
-									<Button
-										quiet
-										className="px-1!"
-										aria-label={`Delete ${m.name ?? m.id}`}
-										onClick={() => store.getState().show({ delete: { kind: 'moment', ids: [m.id] } })}
-									>
-										<Trash2 size={12} />
 									</Button>
 								</span>
 							</div>
