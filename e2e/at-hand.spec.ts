@@ -219,6 +219,41 @@ test('a pinned object keeps its verdict at the head of the ladder for every quer
 	await expect(pinned).toHaveCount(0);
 });
 
+/** A part of the page when the stage is drawn and nothing moves any more. */
+async function atRest(page: Page, clip: { x: number; y: number; width: number; height: number }): Promise<Buffer> {
+	await expect(page.locator('canvas[data-drawn]')).toBeAttached();
+	let before = await page.screenshot({ clip });
+	await expect
+		.poll(async () => {
+			const last = before;
+			before = await page.screenshot({ clip });
+			return before.equals(last);
+		})
+		.toBe(true);
+	return before;
+}
+
+test('nothing is painted over the stage beside a list that is scrolled', async ({ page }) => {
+	// So low that what can be added does not fit.
+	await page.setViewportSize({ width: page.viewportSize()?.width ?? 1280, height: 480 });
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await page.getByRole('button', { name: 'Add', exact: true }).click();
+	const list = page.getByRole('dialog', { name: 'Add to the scene' });
+	const box = (await list.boundingBox()) as { x: number; y: number; width: number; height: number };
+	const clip = { x: box.x - 104, y: 230, width: 100, height: 220 };
+	const before = await atRest(page, clip);
+	const scrolled = await list.evaluate((element) => {
+		const all = [element, ...element.querySelectorAll('*')];
+		const one = all.find((e) => e.scrollHeight > e.clientHeight + 20 && getComputedStyle(e).overflowY !== 'visible');
+		one?.scrollTo(0, 400);
+		return one?.scrollTop ?? 0;
+	});
+	expect(scrolled).toBeGreaterThan(20);
+	await page.waitForTimeout(200);
+	expect((await page.screenshot({ clip })).equals(before)).toBe(true);
+});
+
 test('nothing is painted over the stage below a slip that is scrolled', async ({ page }) => {
 	await page.goto('/p/harl-quay');
 	await expect(answer(page)).toContainText('Gangway crank');
@@ -230,16 +265,7 @@ test('nothing is painted over the stage below a slip that is scrolled', async ({
 	const box = (await slip(page).boundingBox()) as { x: number; y: number; width: number; height: number };
 	// Beside and below the slip, over stage and strip.
 	const clip = { x: box.x + box.width + 4, y: 300, width: 160, height: (page.viewportSize()?.height ?? 800) - 320 };
-	// The stage is drawn, and comes to rest, first.
-	await expect(page.locator('canvas[data-drawn]')).toBeAttached();
-	let before = await page.screenshot({ clip });
-	await expect
-		.poll(async () => {
-			const last = before;
-			before = await page.screenshot({ clip });
-			return before.equals(last);
-		})
-		.toBe(true);
+	const before = await atRest(page, clip);
 	await slip(page).evaluate((element) => element.scrollTo(0, 400));
 	await page.waitForTimeout(200);
 	expect((await page.screenshot({ clip })).equals(before)).toBe(true);

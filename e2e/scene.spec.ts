@@ -356,9 +356,10 @@ for (const theme of ['light', 'dark'] as const)
 test('what the graphics card loses is drawn again', async ({ page }) => {
 	await page.goto('/p/harl-quay');
 	await expect(answer(page)).toContainText('Gangway crank');
+	await expect(page.locator('canvas[data-drawn]')).toBeAttached();
 	await page.waitForTimeout(800);
-	/** Where the stage is drawn, without what lies over it. */
-	const clip = { x: 230, y: 190, width: 400, height: 150 };
+	/** Where the stage is drawn, without the handles that lie over it. */
+	const clip = { x: 230, y: 190, width: 400, height: 120 };
 	const before = await page.screenshot({ clip });
 	await page.evaluate(async () => {
 		const canvas = document.querySelector('canvas') as HTMLCanvasElement;

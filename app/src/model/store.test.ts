@@ -26,6 +26,41 @@ describe('bench store', () => {
 		expect(store.getState().future).toEqual([]);
 	});
 
+	it('stands as it would be while a change is looked at, and counts that in no history', () => {
+		const store = createBench('quay', quay());
+		const { project, derived } = store.getState();
+		const away = (p: typeof project) => ({
+			...p,
+			scene: {
+				...p.scene,
+				objects: p.scene.objects.map((o) => (o.id === 'crank' ? { ...o, active: false } : o)),
+			},
+		});
+		const chosen = () => store.getState().derived.current?.selected.map((s) => s.object);
+		expect(derived.current?.selected.map((s) => s.object)).toEqual(['crank']);
+		const preview = { words: 'Away', project: away(project) };
+		store.getState().tryOn(preview);
+		expect(chosen()).toEqual([]);
+		expect([store.getState().project, store.getState().past]).toEqual([project, []]);
+		store.getState().tryOn(null);
+		expect(chosen()).toEqual(['crank']);
+		// An edit ends it, and so does another query; while the hand holds something there is none.
+		store.getState().tryOn(preview);
+		store.getState().edit('Rename', (p) => void (p.name = 'One'));
+		expect([store.getState().preview, chosen()]).toEqual([null, ['crank']]);
+		store.getState().tryOn(preview);
+		store.getState().open('reach');
+		expect(store.getState().preview).toBeNull();
+		store.getState().beginGesture('Move');
+		store.getState().tryOn(preview);
+		expect(store.getState().preview).toBeNull();
+		store.getState().cancelGesture();
+		store.getState().tryOn(preview);
+		store.getState().beginGesture('Move');
+		store.getState().tryOn(null);
+		expect(store.getState().preview).toBeNull();
+	});
+
 	it('takes a cancelled gesture back', () => {
 		const store = createBench('quay', quay());
 		const before = store.getState().project;

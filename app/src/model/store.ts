@@ -383,7 +383,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			want: (wanted) => set({ wanted, preview: null }),
 			tryOn(preview) {
 				// What a hand holds goes on moving what is there.
-				if (get().preview !== preview && !get().gesture) set({ preview });
+				if (get().preview !== preview && (preview === null || !get().gesture)) set({ preview });
 			},
 			swingAt: (swing) => {
 				if (get().swing !== swing) set({ swing });

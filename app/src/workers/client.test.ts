@@ -76,6 +76,61 @@ describe('a job', () => {
 		expect(await next.done).toBe('picture');
 	});
 
+	it('that is a large map is shared out by rows, told row by row, and put together', async () => {
+		vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
+		const picks = {
+			...(project as object),
+			scene: { cameras: [] },
+			queries: [{ id: 'q', kind: 'pick', viewport: [400, 251] }],
+		} as never;
+		const map = { id: 'm', query: 'q', kind: 'cursor', cell: 1 } as never;
+		const steps: number[][] = [];
+		const job = client.mapIn(picks, map, (done, of) => steps.push([done, of]));
+		const parts = workers.map((w) => last(w));
+		expect(parts.map((c) => [c?.name, c?.given[2], c?.given[3]])).toEqual([
+			['mapPart', 0, 125],
+			['mapPart', 125, 251],
+		]);
+		const tell = (part: number) => parts[part]?.given[4] as ((row: number) => void) | undefined;
+		tell(1)?.(140);
+		tell(0)?.(15);
+		expect(steps).toEqual([
+			[16, 251],
+			[32, 251],
+		]);
+		parts[0]?.done('first');
+		parts[1]?.done('second');
+		const called = (name: string) => workers.flatMap((w) => w.calls).find((c) => c.name === name);
+		await vi.waitFor(() => expect(called('mapJoined')).toBeDefined());
+		const joined = called('mapJoined');
+		expect(joined?.given[2]).toEqual(['first', 'second']);
+		joined?.done('whole');
+		expect([await job.done, job.cancelled()]).toEqual(['whole', false]);
+		// Just under what is worth several.
+		const small = client.mapIn(
+			{ ...(picks as object), queries: [{ id: 'q', kind: 'pick', viewport: [400, 249] }] } as never,
+			map,
+		);
+		expect([called('map')?.given[1], called('map')?.given.length]).toEqual([map, 3]);
+		small.cancel();
+		await expect(small.done).rejects.toThrow('cancelled');
+	});
+
+	it('that is cancelled in parts is not put together', async () => {
+		vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
+		const picks = {
+			...(project as object),
+			scene: { cameras: [] },
+			queries: [{ id: 'q', kind: 'pick', viewport: [400, 251] }],
+		} as never;
+		const job = client.mapIn(picks, { id: 'm', query: 'q', kind: 'cursor', cell: 1 } as never);
+		for (const w of workers) last(w)?.done('part');
+		job.cancel();
+		await expect(job.done).rejects.toThrow('cancelled');
+		expect(job.cancelled()).toBe(true);
+		expect(workers.flatMap((w) => w.calls).some((c) => c.name === 'mapJoined')).toBe(false);
+	});
+
 	it('tells how far it is, and what went wrong', async () => {
 		const steps: number[] = [];
 		const job = client.checksIn(project, ['a', 'b'], (done) => steps.push(done));

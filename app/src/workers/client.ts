@@ -114,7 +114,8 @@ export function mapIn(
 	const hands = grid && grid.columns * rows * grid.headings >= MANY ? Math.min(HANDS, rows, processors()) : 1;
 	const text = textOf(project);
 	if (hands <= 1) return start((heavy) => heavy.map(text, map, proxy(progress)));
-	let jobs: { cancel: () => void; cancelled: () => boolean }[] = [];
+	let jobs: { cancel: () => void }[] = [];
+	let cancelled = false;
 	let done = 0;
 	const parts = Array.from({ length: hands }, (_, i) => {
 		const [from, to] = [Math.floor((i * rows) / hands), Math.floor(((i + 1) * rows) / hands)];
@@ -135,6 +136,7 @@ export function mapIn(
 	});
 	jobs = parts;
 	const whole = Promise.all(parts.map((part) => part.done)).then((list) => {
+		if (cancelled) throw new Error('cancelled');
 		const joined = start((heavy) => heavy.mapJoined(text, map, list));
 		jobs = [joined];
 		return joined.done;
@@ -142,9 +144,10 @@ export function mapIn(
 	return {
 		done: whole,
 		cancel: () => {
+			cancelled = true;
 			for (const job of jobs) job.cancel();
 		},
-		cancelled: () => jobs.some((job) => job.cancelled()),
+		cancelled: () => cancelled,
 	};
 }
 

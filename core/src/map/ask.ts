@@ -20,7 +20,7 @@ import {
 	type WorldShape,
 	worldOf,
 } from '../world/world';
-import { CELL, UNSETTLED } from './cell';
+import { type Asked, type Block, CELL, UNSETTLED } from './cell';
 import { CursorRays } from './cursor-rays';
 
 /** What counts as touching where a place has to be clear, metres. */
@@ -152,19 +152,13 @@ export class MapAsker {
 
 	/**
 	 * Asks a block of cells: one after the other, or along rays that share their walk.
-	 * @param known by place among all answers, 1 for those that are not to be asked again; null to ask all
-	 * @param values where the value of each goes, in printed order from `base` on
 	 * @param also told of what is selected in a cell beside the object that is its value
 	 */
-	askBlock(
-		[x0, y0, x1, y1]: readonly [number, number, number, number],
-		known: Uint8Array | null,
-		values: Int32Array,
-		base: number,
-		also: (row: number, object: number) => void,
-	): void {
+	askBlock(block: Block, asked: Asked, also: (row: number, object: number) => void): void {
+		const [x0, y0, x1, y1] = block;
+		const { known, values, base } = asked;
 		const { columns, headings } = this.grid;
-		if (this.quick) this.quick.askBlock(x0, y0, x1, y1, known, values, base);
+		if (this.quick) this.quick.askBlock(block, asked);
 		for (let row = y0; row < y1; row++)
 			for (let i = (row * columns + x0) * headings, end = i + (x1 - x0) * headings; i < end; i++) {
 				if (known?.[i] || (this.quick && values[i - base] !== UNSETTLED)) continue;

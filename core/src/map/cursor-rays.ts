@@ -7,7 +7,7 @@ import type { QueryOf } from '../project/schema';
 import { rayThrough, type View, viewOf } from '../query/placement';
 import { NOTHING, prepareRay, type RayWinner, TIED } from '../query/ray-winner';
 import type { World } from '../world/world';
-import { CELL, UNSETTLED } from './cell';
+import { type Asked, type Block, CELL, UNSETTLED } from './cell';
 
 /** Cells along the side of a square whose rays share their walk; where they meet too much, a quarter of it, and so on. */
 const SIDE = 16;
@@ -40,30 +40,13 @@ export class CursorRays {
 		return this.cast(x, y, false);
 	}
 
-	/** Asks the cells from x0, y0 up to x1, y1. @param known, @param values, @param base as in `MapAsker.askBlock` */
-	askBlock(
-		x0: number,
-		y0: number,
-		x1: number,
-		y1: number,
-		known: Uint8Array | null,
-		values: Int32Array,
-		base: number,
-	): void {
+	/** Asks the cells of a block; what is not settled by its ray alone is `UNSETTLED`. */
+	askBlock([x0, y0, x1, y1]: Block, asked: Asked): void {
 		for (let y = y0; y < y1; y += SIDE)
-			for (let x = x0; x < x1; x += SIDE)
-				this.square(x, y, Math.min(x + SIDE, x1), Math.min(y + SIDE, y1), known, values, base);
+			for (let x = x0; x < x1; x += SIDE) this.square([x, y, Math.min(x + SIDE, x1), Math.min(y + SIDE, y1)], asked);
 	}
 
-	private square(
-		x0: number,
-		y0: number,
-		x1: number,
-		y1: number,
-		known: Uint8Array | null,
-		values: Int32Array,
-		base: number,
-	): void {
+	private square([x0, y0, x1, y1]: Block, asked: Asked): void {
 		const { winner, grid } = this;
 		const large = Math.max(x1 - x0, y1 - y0) > LEAST;
 		const together = large && this.aim(x0, y0, x1, y1);
@@ -82,9 +65,10 @@ export class CursorRays {
 							[y, y1],
 						] as const)
 					: ([[y0, y1]] as const))
-					this.square(a, b, c, d, known, values, base);
+					this.square([a, b, c, d], asked);
 			return;
 		}
+		const { known, values, base } = asked;
 		const nothing = together && !winner.meets;
 		for (let y = y0; y < y1; y++) {
 			const row = y * grid.columns;

@@ -55,7 +55,7 @@ export function askRows(
 	};
 	for (let row = from; row < to; row += ROWS) {
 		const end = Math.min(to, row + ROWS);
-		asker.askBlock([0, row, columns, end], null, values, from * perRow, note);
+		asker.askBlock([0, row, columns, end], { known: null, values, base: from * perRow }, note);
 		progress(end - 1);
 	}
 	return { from, to, values, also };

@@ -29,12 +29,13 @@ export function* refine(
 	const { columns, rows, headings } = asker.grid;
 	const values = new Int32Array(asker.answers).fill(UNSETTLED);
 	const known = new Uint8Array(values.length);
+	const asked = { known, values, base: 0 };
 	let whole = PASSES[0] * PASSES[0];
 	for (const step of PASSES) {
 		if (step > 1)
 			for (let y = 0; y < rows; y += step) {
 				for (let x = 0; x < columns; x += step) {
-					asker.askBlock([x, y, x + 1, y + 1], known, values, 0, also);
+					asker.askBlock([x, y, x + 1, y + 1], asked, also);
 					known.fill(1, (y * columns + x) * headings, (y * columns + x + 1) * headings);
 				}
 				yield { values, step: whole, row: Math.min(rows, y + step), rows };
@@ -42,7 +43,7 @@ export function* refine(
 		else
 			for (let y = 0; y < rows; y += BAND) {
 				const end = Math.min(rows, y + BAND);
-				asker.askBlock([0, y, columns, end], known, values, 0, also);
+				asker.askBlock([0, y, columns, end], asked, also);
 				yield { values, step: whole, row: end, rows };
 			}
 		whole = step;

@@ -10,8 +10,9 @@ import { dice } from '../tests/random';
 import { runs } from '../tests/runs';
 import { ahead, ball, box, object, project } from '../tests/scene';
 import { MapAsker } from './ask';
-import { CELL, UNSETTLED } from './cell';
-import { askMap, askRows } from './map';
+import { type Asked, type Block, CELL, UNSETTLED } from './cell';
+import { compareMaps } from './compare';
+import { askMap, askRows, type MapResult } from './map';
 import { hatchOfPlace, paint, toneOfPlace } from './paint';
 import { type Refining, refine, standsFor } from './refine';
 import { mapSvg, namesOn } from './svg';
@@ -129,19 +130,15 @@ describe('coarse to fine', () => {
 		const seen: Refining[] = [];
 		const counting = Object.create(asker, {
 			askBlock: {
-				value: (
-					block: readonly [number, number, number, number],
-					known: Uint8Array,
-					...rest: [Int32Array, number, () => void]
-				) => {
+				value: (block: Block, given: Asked, also: () => void) => {
 					for (let y = block[1]; y < block[3]; y++)
 						for (
 							let i = (y * asker.grid.columns + block[0]) * asker.grid.headings;
 							i < (y * asker.grid.columns + block[2]) * asker.grid.headings;
 							i++
 						)
-							if (known[i] === 0) asked++;
-					asker.askBlock(block, known, ...rest);
+							if (given.known?.[i] === 0) asked++;
+					asker.askBlock(block, given, also);
 				},
 			},
 		}) as MapAsker;
@@ -285,5 +282,34 @@ describe('a picture', () => {
 		// Fourteen units are room enough for a name, and less is not.
 		expect(told(14, String)).toEqual(['1', '0']);
 		expect(told(13.9, String)).toEqual([]);
+	});
+});
+
+describe('two maps', () => {
+	const of = (objects: string[], cells: number[], more: object = {}) =>
+		({ map: 'm', columns: 3, rows: 2, headings: null, objects, cells, ...more }) as unknown as MapResult;
+
+	it('tell what changed hands, by name whatever its place among the objects, the most first', () => {
+		const before = of(['a', 'b'], [0, 0, 1, CELL.none, CELL.tie, CELL.out]);
+		const after = of(['b', 'c'], [0, 0, 0, 1, CELL.tie, CELL.off]);
+		const { changed, differ, answers, handed } = compareMaps(before, after);
+		expect([...changed]).toEqual([1, 1, 0, 1, 0, 1]);
+		expect([differ, answers]).toEqual([4, 6]);
+		expect(handed).toEqual([
+			{ from: { object: 'a' }, to: { object: 'b' }, answers: 2 },
+			{ from: 'nothing', to: { object: 'c' }, answers: 1 },
+			{ from: 'no place', to: 'off', answers: 1 },
+		]);
+		expect(compareMaps(before, before)).toMatchObject({ differ: 0, handed: [] });
+		// An object called as what is no object is called is still one.
+		expect(compareMaps(of(['nothing'], [0]), of([], [CELL.none])).handed).toEqual([
+			{ from: { object: 'nothing' }, to: 'nothing', answers: 1 },
+		]);
+	});
+
+	it('of different grids are refused', () => {
+		const one = of([], [-1, -1, -1, -1, -1, -1]);
+		for (const more of [{ columns: 2 }, { rows: 3 }, { headings: 1 }])
+			expect(() => compareMaps(one, of([], [], more))).toThrow('different grids');
 	});
 });

@@ -271,7 +271,10 @@ export class RayWinner {
 		return this.beam !== null && this.beam.count > 0;
 	}
 
-	/** As `cast`, for a ray of the bundle that was aimed last. */
+	/**
+	 * As `cast`, for a ray of the bundle that was aimed last. What is done with a shape is written out in both: called for each, it would
+	 * cost more than most of what it does.
+	 */
 	castInBeam(rays: Float64Array, at: number): number {
 		const { beam, world, flags, count } = this;
 		if (beam === null) return this.cast(rays, at);

@@ -1,6 +1,6 @@
 /** Which map a query gets when one is first looked at: of cursors, of places to stand, of directions. */
 import type { Project, Query, QueryMap, Vec3, View } from '@frelk/core';
-import { unturned } from '@frelk/core/geometry';
+import { turned, unturned } from '@frelk/core/geometry';
 
 /** A map but for its id and name. */
 export type MapOfQuery = Omit<QueryMap, 'id' | 'name'>;
@@ -12,6 +12,8 @@ const AROUND = 6;
 const HEADINGS = 16;
 /** Windows of directions begin and end at multiples of this, degrees: a small turn asks for no new ones. */
 const NOTCH = 15;
+/** What rounding may pass a notch by. */
+const ROUNDING = 1e-9;
 
 /** A kept map of the query, of that kind: its steps and its place are what one wants to see. */
 function keptOf(project: Project, query: Query, kind: QueryMap['kind']): MapOfQuery | null {
@@ -72,23 +74,29 @@ export function aimMapOf(project: Project, query: Query, view: View, holder: Flo
 	for (const x of [-1, 0, 1])
 		for (const y of [-1, 0, 1]) {
 			const v: [number, number, number] = [x * wide, y * view.half, -1];
-			const world: [number, number, number] = [0, 3, 6].map(
-				(k) => (m[k] as number) * v[0] + (m[k + 1] as number) * v[1] + (m[k + 2] as number) * v[2],
-			) as [number, number, number];
+			const world = turned(m, ...v);
 			angles.push(anglesOf(holder ? unturned(holder, ...world) : world));
 		}
-	const middle = angles[4]?.[0] ?? 0;
+	const [middle, middlePitch] = angles[4] ?? [0, 0];
 	// About the middle, so that a window over the turn from 180 to −180 is one piece.
 	const yaws = angles.map(([yaw]) => middle + ((((yaw - middle) % 360) + 540) % 360) - 180);
 	const pitches = angles.map(([, pitch]) => pitch);
-	const down = (x: number) => NOTCH * Math.floor(x / NOTCH);
-	const up = (x: number) => NOTCH * Math.ceil(x / NOTCH);
-	const straight = Math.max(...pitches) > 80 || Math.min(...pitches) < -80;
+	const down = (x: number) => NOTCH * Math.floor(x / NOTCH + ROUNDING);
+	const up = (x: number) => NOTCH * Math.ceil(x / NOTCH - ROUNDING);
+	// With straight up or down in the picture, every heading is.
+	const straight = [1, -1].some((y) => {
+		const pole: [number, number, number] = holder ? turned(holder, 0, y, 0) : [0, y, 0];
+		const [a, b, c] = unturned(m, ...pole);
+		return c < 0 && Math.abs(a) <= wide * -c && Math.abs(b) <= view.half * -c;
+	});
 	return {
 		query: query.id,
 		kind: 'aim',
 		yaw: straight ? [-180, 179] : [down(Math.min(...yaws)), up(Math.max(...yaws))],
-		pitch: [Math.max(-90, down(Math.min(...pitches))), Math.min(90, up(Math.max(...pitches)))],
+		pitch: [
+			straight && middlePitch < 0 ? -90 : Math.max(-90, down(Math.min(...pitches))),
+			straight && middlePitch > 0 ? 90 : Math.min(90, up(Math.max(...pitches))),
+		],
 		every: 1,
 	};
 }

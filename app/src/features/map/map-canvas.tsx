@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { nameOf } from '../../model/names';
 import { useBench } from '../../model/use-bench';
 import { useTheme } from '../../ui/theme';
+import { MapNames } from './map-names';
 
 /** Pixels of a cell at most, and of the whole. */
 const MOST_BLOCK = 24;
@@ -91,22 +92,7 @@ export function MapCanvas({
 		>
 			<canvas ref={canvas} className="block" />
 			<svg aria-hidden="true" width={width} height={height} className="pointer-events-none absolute inset-0">
-				{names.map((n) => (
-					<text
-						key={n.text}
-						x={n.x}
-						y={n.y + 4}
-						textAnchor="middle"
-						fontSize="11"
-						fontWeight="600"
-						fill="var(--ink)"
-						stroke="var(--panel)"
-						strokeWidth="3"
-						paintOrder="stroke"
-					>
-						{n.text}
-					</text>
-				))}
+				<MapNames names={names} />
 			</svg>
 		</button>
 	);

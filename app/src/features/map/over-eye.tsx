@@ -6,6 +6,7 @@ import { useBench } from '../../model/use-bench';
 import { useTheme } from '../../ui/theme';
 import type { MapLook } from '../../workers/map';
 import { aimMapOf, cursorMapOf } from './kinds';
+import { MapNames } from './map-names';
 import { useLiveMap } from './use-live-map';
 
 export default function OverEye({
@@ -58,22 +59,7 @@ export default function OverEye({
 		<>
 			<canvas ref={canvas} aria-hidden="true" className="pointer-events-none absolute inset-0 size-full" />
 			<svg aria-hidden="true" width={w} height={h} className="pointer-events-none absolute inset-0">
-				{names.map((n) => (
-					<text
-						key={n.text}
-						x={n.x}
-						y={n.y + 4}
-						textAnchor="middle"
-						fontSize="11"
-						fontWeight="600"
-						fill="var(--ink)"
-						stroke="var(--panel)"
-						strokeWidth="3"
-						paintOrder="stroke"
-					>
-						{n.text}
-					</text>
-				))}
+				<MapNames names={names} />
 			</svg>
 			<p role="status" className="sr-only">
 				{trouble ??

@@ -7,6 +7,7 @@ import { useBench } from '../../model/use-bench';
 import { useTheme } from '../../ui/theme';
 import type { MapLook } from '../../workers/map';
 import { floorMapOf } from './kinds';
+import { MapNames } from './map-names';
 import { Rose } from './rose';
 import { useLiveMap } from './use-live-map';
 
@@ -53,6 +54,10 @@ export default function OverGround({
 		lay({ pixels: ground.pixels, width: ground.width, height: ground.height, from, to: [uTo, vTo], at: y });
 	}, [ground, u0, v0, every, y, lay]);
 	useEffect(() => () => lay(null), [lay]);
+	const names = (ground?.names ?? []).flatMap((n) => {
+		const p = toPixels(view, at(n.x, n.y));
+		return p ? [{ x: p[0], y: p[1], text: n.text }] : [];
+	});
 	return (
 		<>
 			<svg
@@ -60,27 +65,7 @@ export default function OverGround({
 				className="pointer-events-none absolute inset-0 size-full"
 				style={clip ? { clipPath: clip } : undefined}
 			>
-				{ground?.names.map((n) => {
-					const p = toPixels(view, at(n.x, n.y));
-					return (
-						p && (
-							<text
-								key={n.text}
-								x={p[0]}
-								y={p[1] + 4}
-								textAnchor="middle"
-								fontSize="11"
-								fontWeight="600"
-								fill="var(--ink)"
-								stroke="var(--panel)"
-								strokeWidth="3"
-								paintOrder="stroke"
-							>
-								{n.text}
-							</text>
-						)
-					);
-				})}
+				<MapNames names={names} />
 			</svg>
 			<div
 				className="absolute top-11 right-2 rounded-[3px] border bg-panel/95 px-2 py-1 text-[12px]"

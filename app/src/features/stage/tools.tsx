@@ -1,6 +1,6 @@
 /** The stage's bar: how it is looked at, what is added next, what tints mean. */
 import type { World } from '@frelk/core';
-import { Box, Footprints, Grid3x3, Plus, Repeat } from 'lucide-react';
+import { Box, Footprints, Grid3x3, LandPlot, Plus, Repeat } from 'lucide-react';
 import { memo, useMemo } from 'react';
 import { tintKey } from '../../drawing/hues';
 import type { Pose, StageMode } from '../../drawing/view';
@@ -29,6 +29,9 @@ const ABOUT: Record<string, string> = {
 	circle: 'a coin, a reach',
 	polygon: 'any convex outline',
 };
+
+/** A word beside its sign; where the stage is narrow the sign stands for it, so that the bar is one line. */
+const Word = ({ children }: { children: string }) => <span className="max-[1240px]:hidden">{children}</span>;
 
 /** While a query is dragged neither the world as built nor the pose changes: the bar then stays as it is. */
 export const StageTools = memo(Tools);
@@ -138,10 +141,12 @@ function Tools({
 						</Popover>
 						<Button
 							aria-pressed={snapping}
+							aria-label="Snap"
+							title="To faces and to the grid"
 							className={snapping ? 'border-ink!' : 'text-quiet'}
 							onClick={() => setSnapping(!snapping)}
 						>
-							<Grid3x3 size={13} /> Snap
+							<Grid3x3 size={13} /> <Word>Snap</Word>
 						</Button>
 					</>
 				)}
@@ -174,11 +179,12 @@ function Tools({
 				{grounded !== null && !looksOnly && (
 					<Button
 						aria-pressed={grounded}
+						aria-label="Floor map"
 						title="What the open query would select from every place to stand"
 						className={grounded ? 'border-ink!' : 'text-quiet'}
 						onClick={() => setGrounded(!grounded)}
 					>
-						Floor map
+						<LandPlot size={13} /> <Word>Floor map</Word>
 					</Button>
 				)}
 				{swap && (
@@ -189,7 +195,7 @@ function Tools({
 						className={swapped ? 'border-ink!' : 'text-quiet'}
 						onClick={swap}
 					>
-						<Repeat size={13} /> Swap
+						<Repeat size={13} /> <Word>Swap</Word>
 					</Button>
 				)}
 			</div>
