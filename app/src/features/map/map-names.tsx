@@ -1,7 +1,7 @@
 /** Names on a map, legible over whatever lies behind them. */
 
 /** A name and where its middle is, pixels. */
-export interface MapName {
+interface MapName {
 	x: number;
 	y: number;
 	text: string;

@@ -15,6 +15,7 @@ export default function OverEye({
 	view,
 	w,
 	h,
+	clip,
 }: {
 	query: Query;
 	world: World;
@@ -22,6 +23,7 @@ export default function OverEye({
 	/** Size on the page, CSS pixels. */
 	w: number;
 	h: number;
+	clip: string | undefined;
 }) {
 	const project = useBench((s) => s.project);
 	const dark = useTheme() === 'dark';
@@ -57,8 +59,19 @@ export default function OverEye({
 	const names = shown?.names ?? [];
 	return (
 		<>
-			<canvas ref={canvas} aria-hidden="true" className="pointer-events-none absolute inset-0 size-full" />
-			<svg aria-hidden="true" width={w} height={h} className="pointer-events-none absolute inset-0">
+			<canvas
+				ref={canvas}
+				aria-hidden="true"
+				className="pointer-events-none absolute inset-0 size-full"
+				style={{ clipPath: clip }}
+			/>
+			<svg
+				aria-hidden="true"
+				width={w}
+				height={h}
+				className="pointer-events-none absolute inset-0"
+				style={{ clipPath: clip }}
+			>
 				<MapNames names={names} />
 			</svg>
 			<p role="status" className="sr-only">

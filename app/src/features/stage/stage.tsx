@@ -1,7 +1,7 @@
 /** The stage: the scene's real shapes with the query drawn on them; objects are picked, moved and drawn by hand. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Laid } from '../../drawing/laid';
-import { type P2, type P3, pathOf } from '../../drawing/view';
+import { aroundEye, type P2, type P3, pathOf } from '../../drawing/view';
 import { verdictOn } from '../../model/derived';
 import { namesOf } from '../../model/names';
 import { useBench, useDerived, useQuery } from '../../model/use-bench';
@@ -258,6 +258,11 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 						put={stage.putEye}
 						mapped={mapped}
 						setMapped={setMapped}
+						mapClip={
+							large
+								? aroundEye(picture.w, picture.h, { x: own.x - eye.x, y: own.y - eye.y, w: own.w, h: own.h })
+								: undefined
+						}
 					/>
 				</div>
 			)}

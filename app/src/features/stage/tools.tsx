@@ -184,7 +184,7 @@ function Tools({
 						className={grounded ? 'border-ink!' : 'text-quiet'}
 						onClick={() => setGrounded(!grounded)}
 					>
-						<LandPlot size={13} /> <Word>Floor map</Word>
+						<LandPlot size={13} className="hidden max-[1240px]:block" /> <Word>Floor map</Word>
 					</Button>
 				)}
 				{swap && (

@@ -81,6 +81,7 @@ export function Eye({
 	put,
 	mapped,
 	setMapped,
+	mapClip,
 }: {
 	picture: EyePicture;
 	world: World;
@@ -94,6 +95,8 @@ export function Eye({
 	/** Whether the map of the query lies over the picture. */
 	mapped: boolean;
 	setMapped: (mapped: boolean) => void;
+	/** What of the picture the map may cover, as a clip path: the stage is over it while the eye has the room. */
+	mapClip: string | undefined;
 }) {
 	const store = useBenchStore();
 	const { w, h, view, drives } = picture;
@@ -224,7 +227,9 @@ export function Eye({
 				)}
 			</figcaption>
 			<div className="relative">
-				{mappable && mapped && query && <Part what="The map" load={loadMap} give={{ query, world, view, w, h }} />}
+				{mappable && mapped && query && (
+					<Part what="The map" load={loadMap} give={{ query, world, view, w, h, clip: mapClip }} />
+				)}
 				{/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot hold a drawing */}
 				<svg
 					ref={svg}
