@@ -29,10 +29,7 @@ export default defineConfig({
 			...(chromium ? { executablePath: chromium } : {}),
 			args: [
 				'--no-sandbox',
-				'--use-gl=angle',
-				'--use-angle=swiftshader',
 				'--enable-unsafe-swiftshader',
-				'--ignore-gpu-blocklist',
 				'--disable-background-networking',
 				'--disable-component-update',
 				'--disable-sync',

@@ -188,7 +188,8 @@ test('a project leaves as a level and as constants; the level comes back the ver
 
 test.describe('with the server gone', () => {
 	test.use({ serviceWorkers: 'allow' });
-	test('every view of every project opens, and what is done there is kept', async ({ page, context }) => {
+	test('every view of every project opens, and what is done there is kept', async ({ context }) => {
+		const page = await context.newPage();
 		await page.goto('/');
 		await page.evaluate(async () => void (await navigator.serviceWorker.ready));
 		// Kept whole before the network goes.

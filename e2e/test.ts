@@ -1,10 +1,38 @@
 /** The tests of the page. The first walk is for newcomers: one test takes it, in a browser of its own. */
-import { test as base } from '@playwright/test';
+import { type BrowserContext, test as base } from '@playwright/test';
 
-export const test = base.extend({
+/** Not by `storageState`, which opens a page of its own to put it there: half a second a test. */
+const walked = (context: BrowserContext) => context.addInitScript(() => localStorage.setItem('frelk-walked', 'yes'));
+
+export const test = base.extend<object, { kept: BrowserContext }>({
+	/**
+	 * One context for all tests that ask for a page alone, emptied for each: the browser then compiles the application once, not
+	 * once a test. A test that asks for `context` has one of its own.
+	 */
+	kept: [
+		async ({ browser }, use, { project }) => {
+			const { viewport, colorScheme, serviceWorkers, baseURL } = project.use;
+			const context = await browser.newContext({ viewport, colorScheme, serviceWorkers, baseURL });
+			await walked(context);
+			await use(context);
+			await context.close();
+		},
+		{ scope: 'worker' },
+	],
+	page: async ({ kept, baseURL }, use) => {
+		const page = await kept.newPage();
+		const session = await kept.newCDPSession(page);
+		await session.send('Storage.clearDataForOrigin', {
+			origin: new URL(baseURL as string).origin,
+			storageTypes: 'cookies,local_storage,indexeddb,service_workers,cache_storage',
+		});
+		await session.detach();
+		await use(page);
+		for (const open of kept.pages()) await open.close();
+		await kept.unrouteAll();
+	},
 	context: async ({ context }, use) => {
-		// Not by `storageState`, which opens a page of its own to put it there: half a second a test.
-		await context.addInitScript(() => localStorage.setItem('frelk-walked', 'yes'));
+		await walked(context);
 		await use(context);
 	},
 });

@@ -280,7 +280,8 @@ test('keys do nothing behind an open window, and single ones can be switched off
 	await expect(page.getByRole('dialog')).toHaveCount(0);
 });
 
-test('a part that cannot be fetched says so in its place, and the rest goes on', async ({ page }) => {
+test('a part that cannot be fetched says so in its place, and the rest goes on', async ({ context }) => {
+	const page = await context.newPage();
 	await page.goto('/p/harl-quay');
 	await expect(answer(page)).toContainText('Gangway crank');
 	await page.route(/\/assets\/roster-/, (route) => route.abort());

@@ -16,7 +16,15 @@ const browser = await chromium.launch({
 
 async function picture(name, theme, path, act) {
 	const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: theme });
-	await page.addInitScript(() => localStorage.setItem('frelk-walked', 'yes'));
+	await page.addInitScript(() => {
+		localStorage.setItem('frelk-walked', 'yes');
+		// The edges are drawn smooth, as with a graphics card.
+		const { getParameter } = WebGL2RenderingContext.prototype;
+		const UNMASKED_RENDERER = 0x9246;
+		WebGL2RenderingContext.prototype.getParameter = function (name) {
+			return name === UNMASKED_RENDERER ? 'a card' : getParameter.call(this, name);
+		};
+	});
 	await page.goto(new URL(path, address).href);
 	await page.waitForTimeout(2000);
 	await act?.(page);

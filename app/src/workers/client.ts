@@ -95,8 +95,12 @@ export const otherChecksIn = (
 	project: Project,
 	progress: (done: number) => void = none,
 ): Job<(RunCheckResult | MapCheckResult)[]> => start((heavy) => heavy.otherChecks(textOf(project), proxy(progress)));
-export const remediesIn = (project: Project, wish: Wish, found: (remedy: Remedy) => void): Job<Remedies> =>
-	start((heavy) => heavy.remedies(textOf(project), wish, proxy(found)));
+export const remediesIn = (
+	project: Project,
+	wish: Wish,
+	found: (remedy: Remedy) => void,
+	all: (remedies: readonly Remedy[]) => void,
+): Job<Remedies> => start((heavy) => heavy.remedies(textOf(project), wish, proxy(found), proxy(all)));
 export const changesIn = (project: Project, query: string, moment: string | null): Job<LeastChange[]> =>
 	start((heavy) => heavy.changes(textOf(project), query, moment));
 /** Answers from which on a map is asked by several workers, and how many at most. */

@@ -107,10 +107,15 @@ const heavy = {
 		const asker = new MapAsker(opened(text), map);
 		return resultOf(asker, joinedParts(asker, parts));
 	},
-	/** Changes that make a wish come true, each told as it is found. */
-	remedies(text: string, wish: Wish, found: (remedy: Remedy) => void): Remedies {
+	/** Changes that make a wish come true, each told as it is found, and all before they are held against runs and maps. */
+	remedies(
+		text: string,
+		wish: Wish,
+		found: (remedy: Remedy) => void,
+		all: (remedies: readonly Remedy[]) => void,
+	): Remedies {
 		const project = opened(text);
-		return remediesFor(project, wish, { naming: namesIn(project), found });
+		return remediesFor(project, wish, { naming: namesIn(project), found, all });
 	},
 	/** What would change an answer with the least. */
 	changes(text: string, query: string, moment: string | null): LeastChange[] {

@@ -15,6 +15,7 @@ import { buildWorld, type World } from '../world/world';
 import type { Candidate, Case } from './candidate';
 import { both, changed, type Recipe } from './change';
 import { candidatesFor } from './kinds';
+import { LastingChecks } from './lasting';
 
 /** A change that was tried and helps. */
 export interface Remedy {
@@ -28,7 +29,7 @@ export interface Remedy {
 	unit: string;
 	/** Other queries and moments that answer otherwise with it. */
 	changes: { query: string; moment: string | null }[];
-	/** Ids of checks that no longer hold with it, and of those that hold only with it. */
+	/** Ids of checks that no longer hold with it, and of those that hold only with it: of answers, then of runs and maps. */
 	turns: string[];
 	mends: string[];
 }
@@ -53,8 +54,10 @@ export interface Remedies {
 /** How they are looked for. */
 export interface RemedyOptions {
 	naming?: Naming;
-	/** Called with each as it is found, before they are put in order. */
+	/** Called with each as it is found, before they are put in order and held against checks of runs and of maps. */
 	found?: (remedy: Remedy) => void;
+	/** Called with all there are, in order: what follows is holding them against checks of runs and of maps. */
+	all?: (remedies: readonly Remedy[]) => void;
 	/** Asked between two tries; true ends the search with what was found. */
 	cancelled?: () => boolean;
 }
@@ -109,6 +112,9 @@ function caseOf(project: Project, wish: Required<Wish>, naming: Naming): Case | 
 class Before {
 	private readonly answers: QuickAnswer[];
 	private readonly checks: Map<string, boolean>;
+	private readonly lasting: LastingChecks;
+	/** What each remedy makes of the project. */
+	private readonly made = new WeakMap<Remedy, Project>();
 
 	constructor(
 		readonly project: Project,
@@ -116,6 +122,7 @@ class Before {
 	) {
 		this.answers = answersAt(project);
 		this.checks = Before.checked(project);
+		this.lasting = new LastingChecks(project);
 	}
 
 	private static checked(project: Project): Map<string, boolean> {
@@ -137,7 +144,15 @@ class Before {
 		const now = Before.checked(after);
 		const turned = (to: boolean) =>
 			[...this.checks].filter(([id, pass]) => pass !== to && now.get(id) === to).map(([id]) => id);
-		return { kind, words, patch, size, unit, changes, turns: turned(false), mends: turned(true) };
+		const remedy = { kind, words, patch, size, unit, changes, turns: turned(false), mends: turned(true) };
+		this.made.set(remedy, after);
+		return remedy;
+	}
+
+	/** @returns a remedy that was tried, with the checks of runs and of maps it turns and mends as well */
+	held(remedy: Remedy): Remedy {
+		const { turns, mends } = this.lasting.turned(this.made.get(remedy) as Project);
+		return { ...remedy, turns: [...remedy.turns, ...turns], mends: [...remedy.mends, ...mends] };
 	}
 }
 
@@ -149,7 +164,7 @@ const plain: Naming = (_kind, id) => id;
  * @throws RangeError for a query, object or moment the project does not have
  */
 export function remediesFor(project: Project, asked: Wish, options: RemedyOptions = {}): Remedies {
-	const { naming = plain, found = () => {}, cancelled = () => false } = options;
+	const { naming = plain, found = () => {}, all = () => {}, cancelled = () => false } = options;
 	const wish: Required<Wish> = { moment: null, wish: 'select', ...asked };
 	const one = caseOf(project, wish, naming);
 	if (!one) throw new RangeError(`no query "${asked.query}", or no object "${asked.object}"`);
@@ -180,7 +195,9 @@ export function remediesFor(project: Project, asked: Wish, options: RemedyOption
 	// Of many layers that would do the one that costs least is enough.
 	const least = (kind: string) => remedies.find((r) => r.kind === kind);
 	const kept = remedies.filter((r) => !ONE_IS_ENOUGH.has(r.kind) || r === least(r.kind));
-	return { verdict: one.verdict, already: false, remedies: kept };
+	all(kept);
+	const held = kept.map((remedy) => (cancelled() ? remedy : before.held(remedy)));
+	return { verdict: one.verdict, already: false, remedies: held.sort(byCost) };
 }
 
 /** Pairs: a change that takes the object a stage further, and one for where it falls then. */

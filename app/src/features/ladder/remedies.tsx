@@ -11,6 +11,8 @@ import { useTryOn } from './use-try-on';
 
 const count = (n: number, one: string, many: string): string => (n === 1 ? one : `${n} ${many}`);
 
+const samePatch = (a: Remedy, b: Remedy): boolean => JSON.stringify(a.patch) === JSON.stringify(b.patch);
+
 export default function Remedies({ object, wish }: { object: string; wish: 'select' | 'leave' }) {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
@@ -18,7 +20,7 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 	const moment = useBench((s) => s.moment);
 	const held = useBench((s) => s.gesture !== null);
 	const [found, setFound] = useState<readonly Remedy[]>([]);
-	const [state, setState] = useState<'looking' | 'done' | 'already' | string>('looking');
+	const [state, setState] = useState<'looking' | 'holding' | 'done' | 'already' | string>('looking');
 	useEffect(() => {
 		if (query === null || held) return;
 		let over = false;
@@ -28,11 +30,18 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 			project,
 			{ query, object, moment, wish },
 			(remedy) => !over && setFound((list) => [...list, remedy].sort(byCost)),
+			(all) => {
+				if (over) return;
+				setFound(all);
+				if (all.length > 0) setState('holding');
+			},
 		);
 		job.done.then(
 			({ already, remedies }) => {
 				if (over) return;
-				setFound(remedies);
+				// The order is by what they turn; but nothing moves from under the hand that points at one.
+				const pointed = store.getState().preview !== null;
+				setFound((list) => (pointed ? list.map((r) => remedies.find((now) => samePatch(now, r)) ?? r) : remedies));
 				setState(already ? 'already' : 'done');
 			},
 			(error) =>
@@ -42,7 +51,7 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 			over = true;
 			job.cancel();
 		};
-	}, [project, query, object, moment, wish, held]);
+	}, [store, project, query, object, moment, wish, held]);
 	const after = ({ patch }: Remedy): Project =>
 		jsonPatch.applyPatch(JSON.parse(JSON.stringify(project)), patch).newDocument as Project;
 	const take = (remedy: Remedy) => store.getState().put(remedy.words, after(remedy));
@@ -62,10 +71,10 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 			<p role="status" className="text-[12px] text-quiet">
 				{state === 'looking'
 					? 'Trying…'
-					: state === 'done'
+					: state === 'done' || state === 'holding'
 						? found.length === 0
 							? 'No single change that was tried, and no pair, is enough.'
-							: 'Each was tried. Point at one to see it; choose it, and it is one step back.'
+							: `Each was tried. Point at one to see it; choose it, and it is one step back.${state === 'holding' ? ' Now against the checks of runs and maps…' : ''}`
 						: state === 'already'
 							? wish === 'select'
 								? 'It is selected as it is.'

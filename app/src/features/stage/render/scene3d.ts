@@ -8,6 +8,7 @@ import type { Laid } from '../../../drawing/laid';
 import { pictureKey } from '../../../drawing/view';
 import type { Emphasis } from './emphasis';
 import { type Form, formOf } from './forms';
+import { drawnBySoftware } from './software';
 
 export interface Palette {
 	ground: string;
@@ -365,8 +366,10 @@ export class Scene3D {
 		null;
 
 	constructor(private readonly canvas: HTMLCanvasElement) {
-		this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: false });
-		this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+		// Smooth edges double what a drawing costs where the processor makes it: there the hand goes first.
+		const slow = drawnBySoftware();
+		this.renderer = new THREE.WebGLRenderer({ canvas, antialias: !slow, alpha: false });
+		this.renderer.setPixelRatio(Math.min(slow ? 1 : 2, window.devicePixelRatio));
 		canvas.addEventListener('webglcontextrestored', this.restore);
 		this.ground = new THREE.LineSegments(crosses(), new THREE.LineBasicMaterial({ transparent: true }));
 		this.scene.add(this.others.group, this.lookers.group, this.ground);
