@@ -1,5 +1,13 @@
 /** `frelk findings`: what is wrong with project files, or worth a look, without being asked. */
-import { decodeUtf8, type Finding, findFindings, type Level, type SarifInput, sarifOf } from '@frelk/core';
+import {
+	decodeUtf8,
+	type Finding,
+	FindingsMemory,
+	findFindings,
+	type Level,
+	type SarifInput,
+	sarifOf,
+} from '@frelk/core';
 import { type Io, load, UsageError, write } from './files';
 import { indented } from './json';
 
@@ -11,17 +19,26 @@ interface FindingsOptions {
 
 const LEVELS: readonly Level[] = ['error', 'warning', 'note'];
 
-/** @returns the exit code: 1 with an error among them */
-export async function findings(io: Io, files: readonly string[], options: FindingsOptions): Promise<number> {
+/**
+ * @param memories of the last look at each file: what has not changed since is not asked again
+ * @returns the exit code: 1 with an error among them
+ */
+export async function findings(
+	io: Io,
+	files: readonly string[],
+	options: FindingsOptions,
+	memories: Map<string, FindingsMemory> = new Map(),
+): Promise<number> {
 	const level = (options.level ?? 'note') as Level;
 	if (!LEVELS.includes(level)) throw new UsageError(`--level is one of ${LEVELS.join(', ')}; got ${options.level}`);
 	const wanted = (f: Finding) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(level);
 	const inputs: (SarifInput & { project: string })[] = [];
 	for (const file of files) {
 		const { project, bytes } = await load(io, file);
-		const found = findFindings(project, undefined, (rule) => io.doing(`${project.id}: looking for ${rule}`)).filter(
-			wanted,
-		);
+		const memory = memories.get(file) ?? new FindingsMemory();
+		memories.set(file, memory);
+		const doing = (rule: string) => io.doing(`${project.id}: looking for ${rule}`);
+		const found = findFindings(project, undefined, doing, memory).filter(wanted);
 		inputs.push({ project: project.id, file, text: decodeUtf8(bytes) as string, findings: found });
 	}
 	if (options.sarif !== undefined) await write(options.sarif, `${JSON.stringify(sarifOf(inputs), null, 2)}\n`);

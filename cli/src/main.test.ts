@@ -1,11 +1,11 @@
-/** The command line, as a process: what it prints where, and how it ends. */
+/** The command line: what it prints where, and how it ends; in this process where that is not what is asked. */
 import { spawn } from 'node:child_process';
 import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
-import { desk, frelk, quay, root } from './tests/command';
+import { frelk as asProcess, desk, inProcess as frelk, quay, root } from './tests/command';
 
 describe('frelk', () => {
 	it('answers in JSON and prints nothing else to standard output', async () => {
@@ -62,7 +62,7 @@ describe('frelk', () => {
 	});
 
 	it('runs checks and ends with 1 when one fails', async () => {
-		const good = await frelk(['check', quay, desk]);
+		const good = await asProcess(['check', quay, desk]);
 		expect(good).toMatchObject({ code: 0, err: '' });
 		expect(good.out).toContain('83 hold, 0 fail');
 		const folder = await mkdtemp(join(tmpdir(), 'frelk-'));

@@ -94,7 +94,8 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--watch', 'look again whenever a file changes, until ended with Ctrl+C')
 		.action(async (files: string[], options) => {
 			const { findings } = await import('./findings');
-			const look = () => findings(io, files, options);
+			const memories = new Map();
+			const look = () => findings(io, files, options, memories);
 			done(options.watch ? await watch(io, files, look) : await look());
 		});
 	frelk

@@ -11,7 +11,7 @@ export {
 	robustnessOf,
 } from './checks/robustness';
 export { answersAt, type Change, changesBetween, type QuickAnswer, quickAnswer } from './checks/survey';
-export type { Finding, FindingRule, Level } from './findings/finding';
+export { type Finding, type FindingRule, FindingsMemory, type Level } from './findings/finding';
 export { FINDING_RULES, findFindings } from './findings/rules';
 export { type SarifInput, sarifOf } from './findings/sarif';
 export { MapAsker } from './map/ask';

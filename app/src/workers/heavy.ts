@@ -9,6 +9,7 @@ import {
 	checkMaps,
 	checkRuns,
 	type Finding,
+	FindingsMemory,
 	findFindings,
 	joinedParts,
 	type LeastChange,
@@ -50,6 +51,9 @@ function namesIn({ scene }: Project): Naming {
 	const names = { object: of(scene.objects), tag: of(scene.tags), layer: of(scene.layers) };
 	return (kind, id) => names[kind].get(id) ?? id;
 }
+
+/** Of the last look: this worker lives on between jobs, and looks again at what was edited. */
+const findingsMemory = new FindingsMemory();
 
 const heavy = {
 	/**
@@ -124,7 +128,7 @@ const heavy = {
 	/** What is wrong with a project, or worth a look. */
 	findings(text: string, progress: (rule: string) => void): Finding[] {
 		const project = opened(text);
-		return findFindings(project, namesIn(project), progress);
+		return findFindings(project, namesIn(project), progress, findingsMemory);
 	},
 	/** How far each check may be nudged before its answer changes. */
 	robustness(text: string, ids: readonly string[], progress: (done: number) => void): Robustness[] {

@@ -20,7 +20,7 @@ export function frelk(args: string[], input?: string): Promise<{ code: number; o
 }
 
 /** The command in this very process: the same code, without the second a new process takes to begin. */
-export async function inProcess(args: string[]): Promise<{ code: number; out: string; err: string }> {
+export async function inProcess(args: string[], input = ''): Promise<{ code: number; out: string; err: string }> {
 	let out = '';
 	let err = '';
 	const code = await main(args, {
@@ -30,7 +30,7 @@ export async function inProcess(args: string[]): Promise<{ code: number; out: st
 		err: (text) => {
 			err += text;
 		},
-		stdin: async () => new Uint8Array(),
+		stdin: async () => new TextEncoder().encode(input),
 		colour: false,
 		doing: () => {},
 	});

@@ -1,7 +1,8 @@
 /** Rules about what is declared and what is asked for: tags, layers, sides, states. */
 import { didYouMean } from '../project/problems';
 import type { Project, Query } from '../project/schema';
-import type { Context, FindingRule, Told } from './finding';
+import type { Context } from './context';
+import type { FindingRule, Told } from './finding';
 
 /** Tags a query asks for, with their places under it. */
 function tagsAsked(query: Query): { tag: string; path: (string | number)[] }[] {

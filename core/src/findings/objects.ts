@@ -4,7 +4,8 @@ import { isOn } from '../project/check-kinds';
 import type { Shape } from '../project/schema';
 import { gapBetween, nearestOn } from '../space/cast';
 import { maskOf, type WorldObject, type WorldShape } from '../world/world';
-import type { Context, FindingRule, Told } from './finding';
+import type { Context } from './context';
+import type { FindingRule, Told } from './finding';
 
 const TINY = 0.001;
 const HUGE = 10_000;

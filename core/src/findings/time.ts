@@ -1,6 +1,7 @@
 /** Rules about run-throughs and maps: what falls between two steps, what a memory gets wrong, what is too small to hit. */
 import { lastStep, runThrough, watchId } from '../run/run';
-import type { Context, FindingRule, Told } from './finding';
+import type { Context } from './context';
+import type { FindingRule, Told } from './finding';
 
 /** The target size of WCAG 2.2, pixels. */
 const LEAST_TARGET = 24;
