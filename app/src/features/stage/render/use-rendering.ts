@@ -6,8 +6,9 @@ import type { Laid } from '../../../drawing/laid';
 import { useBench, useDerived } from '../../../model/use-bench';
 import { useTheme } from '../../../ui/theme';
 import { measured } from '../timing';
+import type { Palette } from './batch';
 import { blockingIn, emphasesOf } from './emphasis';
-import type { Palette, Part, Scene3D } from './scene3d';
+import type { Part, Scene3D } from './scene3d';
 
 function palette(dark: boolean): Palette {
 	const style = getComputedStyle(document.documentElement);
