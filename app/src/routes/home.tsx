@@ -51,7 +51,7 @@ async function levelAddress(files: File[]): Promise<string> {
 	const main = files.find((f) => LEVEL.test(f.name)) as File;
 	if (/\.(glb|gltf)$/i.test(main.name)) {
 		const { projectIn } = await import('@frelk/interchange/gltf');
-		const own = projectIn({ name: main.name, bytes: new Uint8Array(await main.arrayBuffer()) });
+		const own = await projectIn({ name: main.name, bytes: new Uint8Array(await main.arrayBuffer()) });
 		if (own) return `/p/${await addProject(own)}`;
 	}
 	const kind = /\.svg$/i.test(main.name) ? 'flat' : 'space';

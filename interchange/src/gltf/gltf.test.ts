@@ -9,7 +9,7 @@ import validator from 'gltf-validator';
 import { describe, expect, it } from 'vitest';
 import { levelInto } from '../into';
 import type { Level, LevelNode } from '../level';
-import { readGltf } from './read';
+import { projectIn, readGltf } from './read';
 import { writeGlb, writeGltf } from './write';
 
 const text = (json: unknown) => new TextEncoder().encode(JSON.stringify(json));
@@ -371,6 +371,69 @@ describe('our own files', () => {
 			expect((await validator.validateString(json)).issues.numErrors).toBe(0);
 			expect(await back(new TextEncoder().encode(json), 'a.gltf')).toEqual(project);
 		}
+	});
+
+	it('edited elsewhere are read by their nodes, and that is said', async () => {
+		const written = JSON.parse(await writeGltf(example('harl-quay')));
+		type Json = typeof written;
+		const after = async (edit: (json: Json) => void) => {
+			const json = structuredClone(written);
+			edit(json);
+			const level = await readGltf([{ name: 'a.gltf', bytes: text(json) }]);
+			const said = level.notes.filter((n) => n.path === 'extras.frelk').map((n) => n.message);
+			return { taken: level.project !== null, said, nodes: level.nodes };
+		};
+		const node = (json: Json, name: string) => json.nodes.find((n: { name?: string }) => n.name === name);
+		const top = (json: Json) => json.scenes[0].nodes as number[];
+		// Only written anew: other spaces, a last digit.
+		const same = await after((json) => {
+			node(json, 'Gangway crank').translation[0] += 1e-9;
+		});
+		expect(same).toMatchObject({ taken: true, said: [] });
+		const moved = await after((json) => {
+			node(json, 'Gangway crank').translation[0] += 0.01;
+		});
+		expect(moved).toMatchObject({
+			taken: false,
+			said: [
+				'the project in it is not taken: the file was edited elsewhere since (Gangway/Gangway crank is not as it was); its nodes are read',
+			],
+		});
+		expect(moved.nodes.length).toBeGreaterThan(5);
+		const gone = await after((json) =>
+			top(json).splice(top(json).indexOf(json.nodes.indexOf(node(json, 'Quay bell'))), 1),
+		);
+		expect(gone.taken).toBe(false);
+		expect(gone.said[0]).toMatch(/\(Quay bell is gone, and \d+ more\)/);
+		const more = await after((json) => top(json).push(json.nodes.push({ name: 'Buoy' }) - 1));
+		expect(more).toMatchObject({ taken: false, said: [expect.stringContaining('(Buoy is new)')] });
+		const others: ((json: Json) => void)[] = [
+			(json) => void (node(json, 'Gangway crank').name = 'Crank'),
+			(json) => void (json.cameras[0].perspective.yfov *= 1.01),
+			(json) => void (json.extensions.KHR_implicit_shapes.shapes[0].box.size[0] += 0.1),
+			(json) => {
+				const body = json.nodes.find(
+					(n: { extensions?: { KHR_physics_rigid_bodies?: { trigger?: object } } }) =>
+						n.extensions?.KHR_physics_rigid_bodies?.trigger,
+				).extensions;
+				body.KHR_physics_rigid_bodies = { collider: { geometry: body.KHR_physics_rigid_bodies.trigger.geometry } };
+			},
+			(json) => {
+				const bytes = Buffer.from(json.buffers[0].uri.split(',')[1], 'base64');
+				const { byteOffset = 0 } =
+					json.bufferViews[json.accessors[json.meshes[0].primitives[0].attributes.POSITION].bufferView];
+				bytes.writeFloatLE(bytes.readFloatLE(byteOffset) + 0.01, byteOffset);
+				json.buffers[0].uri = `data:application/octet-stream;base64,${bytes.toString('base64')}`;
+			},
+		];
+		for (const edit of others) expect((await after(edit)).taken, String(edit)).toBe(false);
+		const bytes = (json: Json) => ({ name: 'a.gltf', bytes: text(json) });
+		expect((await projectIn(bytes(written)))?.id).toBe('harl-quay');
+		node(written, 'Gangway crank').translation[0] += 1;
+		expect(await projectIn(bytes(written))).toBeNull();
+		delete written.extras;
+		expect(await projectIn(bytes(written))).toBeNull();
+		expect(await projectIn({ name: 'a.glb', bytes: new Uint8Array(8) })).toBeNull();
 	});
 
 	it('of any project do so, and read by their nodes stand and touch as the project does', async () => {

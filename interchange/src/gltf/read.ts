@@ -1,6 +1,6 @@
 /** glTF 2.0 in: nodes with a mesh or a collider, where they stand, and how they collide. */
 
-import { checkProject, formatProblem, oneLine, rounded, type Shape } from '@frelk/core';
+import { oneLine, rounded, type Shape } from '@frelk/core';
 import { type Node, WebIO } from '@gltf-transform/core';
 import { KHRMeshQuantization } from '@gltf-transform/extensions';
 
@@ -16,11 +16,10 @@ import {
 import { colliderShape } from './colliders';
 import { jsonOf, type NamedBytes, opened } from './container';
 import { type Body, ImplicitShapes, PhysicsBodies } from './physics';
+import { isAsWritten, ridingProject } from './riding';
 import { surfaceOf } from './surface';
 import { type Affine, holdable, IDENTITY, type Standing, standing, under, within } from './transform';
-
-/** Key of the root's extras under which a project rides in a file of our own. */
-export const RIDES = 'frelk';
+import { RIDES } from './write';
 
 const MOST_NAME = 200;
 /** Chains of parents a project holds; deeper nodes hang on nothing. */
@@ -65,7 +64,7 @@ export async function readGltf(files: readonly NamedBytes[], progress: Progress 
 	progress('opening', 0);
 	const notes: LevelNote[] = [];
 	const { json, resources, name } = opened(files, notes);
-	const own = ridingProject(json.extras, notes);
+	const riding = ridingProject(json.extras, notes);
 	markPacked(json as never);
 	const io = new WebIO().registerExtensions([KHRMeshQuantization, ImplicitShapes, PhysicsBodies]);
 	io.setLogger({ debug: () => {}, info: () => {}, warn: () => {}, error: () => {} });
@@ -76,6 +75,7 @@ export async function readGltf(files: readonly NamedBytes[], progress: Progress 
 	} catch (error) {
 		throw new LevelError(`${name}: ${oneLine((error as Error).message)}`);
 	}
+	const own = riding && isAsWritten(root, riding, notes) ? riding : null;
 	const scenes = root.listScenes();
 	const scene = root.getDefaultScene() ?? scenes[0];
 	if (scenes.length > 1)
@@ -104,27 +104,14 @@ export async function readGltf(files: readonly NamedBytes[], progress: Progress 
 	return level;
 }
 
-/** @returns the project that rides in a file of our own; null in any other */
-export function projectIn(file: NamedBytes): Level['project'] {
+/** @returns the project that rides in a file of our own, as long as no one has edited that elsewhere; null in any other */
+export async function projectIn(file: NamedBytes): Promise<Level['project']> {
 	try {
-		return ridingProject(jsonOf(file).extras, []);
+		return jsonOf(file).extras?.[RIDES] === undefined ? null : (await readGltf([file])).project;
 	} catch (error) {
 		if (error instanceof LevelError) return null;
 		throw error;
 	}
-}
-
-function ridingProject(extras: unknown, notes: LevelNote[]): Level['project'] {
-	const found = (extras as Record<string, unknown> | undefined)?.[RIDES];
-	if (found === undefined) return null;
-	const reading = checkProject(found);
-	if (reading.ok) return reading.project;
-	const first = reading.problems[0];
-	notes.push({
-		path: `extras.${RIDES}`,
-		message: `the project in it is not read: ${first ? formatProblem(first) : 'it is none'}`,
-	});
-	return null;
 }
 
 /** Nodes of one parent with their paths; names that come twice are numbered. */

@@ -12,7 +12,9 @@ import { type Buffer, Document, type Mesh, type Node, WebIO } from '@gltf-transf
 import type { Surface } from '../level';
 import { aroundBall, aroundY, corners } from '../round';
 import { Body, type ImplicitShape, ImplicitShapes, PhysicsBodies } from './physics';
-import { RIDES } from './read';
+
+/** Key of the root's extras under which a project rides in a file of our own. */
+export const RIDES = 'frelk';
 
 const times = (a: Vec3, b: Vec3): Vec3 => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
 
@@ -105,7 +107,7 @@ function drawn(form: ReturnType<typeof formOf>): Surface | null {
 }
 
 /** A project's scene as a document of glTF. */
-function documentOf(project: Project): Document {
+export function documentOf(project: Project): Document {
 	const doc = new Document();
 	const { scene } = project;
 	const flat = scene.kind === 'flat';
