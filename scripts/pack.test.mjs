@@ -3,6 +3,8 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { levelInto } from '@frelk/interchange';
+import { readGltf, writeGlb } from '@frelk/interchange/gltf';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { root } from './lib.mjs';
 
@@ -88,6 +90,50 @@ buildWorld('text');
 		const flags = ['--noEmit', '--strict', '--skipLibCheck', '--module', 'nodenext', '--target', 'es2022'];
 		const run = node(tsc, ...flags, 'uses.ts');
 		expect(run.stdout).toBe('');
+	});
+});
+
+describe('@frelk/interchange', () => {
+	it('reads a level as the example of its README does, and as the sources do', async () => {
+		const readme = readFileSync(join(folder, 'node_modules', '@frelk', 'interchange', 'README.md'), 'utf8');
+		const example = /```js\n([\s\S]*?)```/.exec(readme)?.[1] ?? '';
+		const quay = JSON.parse(readFileSync(join(root, 'examples', 'harl-quay.frelk.json'), 'utf8'));
+		const bytes = await writeGlb(quay);
+		writeFileSync(join(folder, 'yard.glb'), bytes);
+		writeFileSync(join(folder, 'level.mjs'), `${example}console.log(JSON.stringify(project));\n`);
+		const run = node('level.mjs');
+		expect(run.stderr).toBe('');
+		const level = await readGltf([{ name: 'yard.glb', bytes }]);
+		// As the example has them.
+		const given = { layer: 'walls', rules: [{ when: { name: '*_trigger' }, layer: 'sensors', role: 'sensor' }] };
+		const { project, report } = levelInto(level, given, null, 'yard.glb');
+		expect(report.unmatched.length).toBeGreaterThan(10);
+		expect(run.stdout.startsWith(`${project.scene.objects.length} [`)).toBe(true);
+		expect(JSON.parse(run.stdout.trimEnd().split('\n').at(-1))).toEqual(JSON.parse(JSON.stringify(project)));
+	});
+
+	it('has the types one needs, and gives out nothing of what is inside', () => {
+		writeFileSync(
+			join(folder, 'levels.ts'),
+			`import { type ImportReport, type Level, levelInto, type NamingRules } from '@frelk/interchange';
+import { projectIn, readGltf, writeGlb } from '@frelk/interchange/gltf';
+import { writeSvg } from '@frelk/interchange/svg';
+const rules: NamingRules = { rules: [] };
+export async function read(bytes: Uint8Array<ArrayBuffer>): Promise<ImportReport> {
+	const level: Level = await readGltf([{ name: 'a.glb', bytes }]);
+	const { project, report } = levelInto(level, rules, null, 'a.glb');
+	const again = await projectIn({ name: 'b.glb', bytes: await writeGlb(project) });
+	return again && writeSvg(again) === '' ? report : report;
+}
+// @ts-expect-error a level is not a text
+levelInto('text', rules, null, 'a.glb');
+`,
+		);
+		const tsc = join(root, 'node_modules', 'typescript', 'bin', 'tsc');
+		const flags = ['--noEmit', '--strict', '--skipLibCheck', '--module', 'nodenext', '--target', 'es2022'];
+		expect(node(tsc, ...flags, 'levels.ts').stdout).toBe('');
+		const inside = node('--input-type=module', '-e', "await import('@frelk/interchange/dist/gltf/riding.js')");
+		expect(inside.stderr).toContain('ERR_PACKAGE_PATH_NOT_EXPORTED');
 	});
 });
 
