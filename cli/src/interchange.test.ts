@@ -2,6 +2,8 @@
 import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { jsonSchemas } from '@frelk/core/formats';
+import Ajv from 'ajv/dist/2020';
 import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
 import { desk, inProcess as frelk, quay } from './tests/command';
@@ -12,6 +14,13 @@ const file = (name: string, text?: string): string => {
 	if (text !== undefined) writeFileSync(path, text);
 	return path;
 };
+
+const schemas = jsonSchemas();
+/** That what was printed is what the published schema says. */
+function holds(name: 'import' | 'replay', printed: string): void {
+	const valid = new Ajv({ strict: false, allowUnionTypes: true }).compile(schemas[name]);
+	expect(valid(JSON.parse(printed)), JSON.stringify(valid.errors?.slice(0, 3))).toBe(true);
+}
 
 /** A drawing with two figures. */
 const drawing = (x: number, second = true) =>
@@ -63,6 +72,7 @@ describe('frelk export and import', () => {
 			answers: [{ query: 'point', before: { objects: ['b'] }, after: { status: 'none' } }],
 			written: true,
 		});
+		holds('import', json.out);
 		// The build server sees what the level broke.
 		expect((await frelk(['check', into])).code).toBe(1);
 		expect((await frelk(['import', changed, '--into', into])).out).toContain(`${into}: nothing changed`);
@@ -159,6 +169,7 @@ describe('frelk replay', () => {
 			[20, []],
 		]);
 		expect(data.differences[0].verdicts[0]).toMatchObject({ object: 'crank' });
+		holds('replay', other.out);
 		const xml = new XMLParser({ ignoreAttributes: false }).parse(readFileSync(junit, 'utf8'));
 		expect(xml.testsuites['@_failures']).toBe('1');
 		const words = await frelk(['replay', '-', '-']);

@@ -16,8 +16,11 @@ import { example } from '../tests/examples';
 import { randomProject } from '../tests/project';
 import { randomRun } from '../tests/run';
 import { traceOfRun } from '../trace/make';
+import { TraceReader } from '../trace/read';
+import { Replay } from '../trace/replay';
 import { buildWorld } from '../world/world';
 import { jsonSchemas } from './formats';
+import { ReplayTally } from './replay';
 
 const folder = join(import.meta.dirname, '../../../docs/schemas');
 const schemas = jsonSchemas();
@@ -100,7 +103,20 @@ describe('the published schemas', () => {
 				}),
 			}));
 			holds('runs', { format: 'frelk-runs/1', project: project.id, runs: printed });
-			for (const run of project.runs ?? []) for (const line of traceOfRun(project, run)) holds('trace', line);
+			for (const run of project.runs ?? []) {
+				const lines = [...traceOfRun(project, run)];
+				for (const line of lines) holds('trace', line);
+				const tally = new ReplayTally(project);
+				const [replayed, reader] = [new Replay(project), new TraceReader(project)];
+				lines.slice(1).forEach((line, i) => {
+					const told = structuredClone(line) as { asked?: { got: string[] | null }[] };
+					// Some differ, some name what is not there.
+					for (const asked of told.asked ?? []) if (i % 3 > 0) asked.got = i % 3 === 1 ? ['no-such-thing'] : null;
+					tally.add(replayed.line(reader.line(JSON.stringify(told), i + 2), i + 2));
+				});
+				expect(tally.summary.asked).toBeGreaterThan(0);
+				holds('replay', tally.summary);
+			}
 		}
 	});
 

@@ -250,6 +250,64 @@ const findings = z.strictObject({
 	),
 });
 
+const compared = z.strictObject({
+	line: z.number().int(),
+	place: z.number().int(),
+	t: z.number(),
+	query: text,
+	result: z.enum(['same', 'other', 'unknown']),
+	got: ids,
+	status: answer.shape.status.nullable(),
+	selected: ids,
+	tied: ids,
+	verdicts: z.array(verdict),
+	unknown: ids,
+	note: text.nullable(),
+	reason: text,
+	words: text,
+});
+
+const replay = z.strictObject({
+	format: z.literal('frelk-replay/1'),
+	project: text,
+	lines: z.number().int(),
+	asked: z.number().int(),
+	same: z.number().int(),
+	other: z.number().int(),
+	unknown: z.number().int(),
+	queries: z.array(z.strictObject({ query: text, asked: z.number().int(), differ: z.number().int() })),
+	strangers: ids,
+	differences: z.array(compared),
+});
+
+const quick = z.strictObject({
+	query: text,
+	moment: text.nullable(),
+	status: answer.shape.status,
+	objects: ids,
+	action: text.nullable(),
+});
+const object = { id: text, path: text };
+
+const imported = z.strictObject({
+	format: z.literal('frelk-import/1'),
+	project: text,
+	level: text,
+	came: z.array(z.strictObject(object)),
+	went: z.array(z.strictObject({ ...object, kept: z.boolean() })),
+	moved: z.array(z.strictObject({ ...object, by: z.number() })),
+	changed: z.array(z.strictObject({ ...object, what: ids })),
+	kept: z.array(z.strictObject({ ...object, what: text })),
+	leftOut: ids,
+	unmatched: ids,
+	matches: z.array(z.number().int()),
+	notes: z.array(z.strictObject({ path: text, message: text })),
+	answers: z.array(
+		z.strictObject({ query: text, moment: text.nullable(), before: quick.nullable(), after: quick.nullable() }),
+	),
+	written: z.boolean(),
+});
+
 type JsonSchema = Record<string, unknown>;
 
 const converted = (schema: z.ZodType): JsonSchema =>
@@ -271,7 +329,7 @@ function titled(schema: JsonSchema, title: string, description: string): JsonSch
  * hangs on itself) `frelk validate` says
  */
 export function jsonSchemas(): Record<
-	'project' | 'answers' | 'checks' | 'runs' | 'maps' | 'trace' | 'why' | 'findings',
+	'project' | 'answers' | 'checks' | 'runs' | 'maps' | 'trace' | 'why' | 'findings' | 'replay' | 'import',
 	JsonSchema
 > {
 	const project = converted(projectSchema);
@@ -288,6 +346,8 @@ export function jsonSchemas(): Record<
 		maps: titled(converted(maps), 'frelk-maps/1', 'What frelk map --json prints.'),
 		why: titled(converted(why), 'frelk-why/1', 'What frelk why --json prints; each patch as RFC 6902 has it.'),
 		findings: titled(converted(findings), 'frelk-findings/1', 'What frelk findings --json prints.'),
+		replay: titled(converted(replay), 'frelk-replay/1', 'What frelk replay --json prints.'),
+		import: titled(converted(imported), 'frelk-import/1', 'What frelk import --json prints.'),
 		trace: titled(
 			{ ...dialect, anyOf: [inner(traceHeadSchema), inner(traceLineSchema)] },
 			TRACE_FORMAT,
