@@ -11,41 +11,47 @@ import { moves } from './moves';
 import { approaches, ranges, reaching, views } from './reach';
 import { preferring, unblocking } from './rivals';
 
-/** Candidates for the stage at which the subject fell. */
-export function candidatesFor(c: Case): Candidate[] {
-	if (c.wish === 'leave') return leaving(c);
-	const { answer, verdict } = c;
-	if (answer.status === 'off') return switchingOn(c);
-	switch (verdict?.stage) {
+/** Candidates for the stage at which the subject fell, those first that need no search; each is made when it is asked for. */
+export function* candidatesFor(c: Case): Generator<Candidate> {
+	if (c.wish === 'leave') {
+		yield* leaving(c);
+		return yield* moves(c);
+	}
+	if (c.answer.status === 'off') return yield* switchingOn(c);
+	switch (c.verdict?.stage) {
 		case 'inactive':
-			return activating(c);
+			return yield* activating(c);
 		case 'excluded':
-			return including(c);
+			return yield* including(c);
 		case 'layer':
-			return layers(c);
+			return yield* layers(c);
 		case 'tags':
-			return tags(c);
+			return yield* tags(c);
 		case 'side':
-			return sides(c);
+			return yield* sides(c);
 		case 'state':
-			return states(c);
+			return yield* states(c);
 		case 'role':
-			return roles(c);
+			return yield* roles(c);
 		case 'touch':
-			return [...reaching(c), ...moves(c)];
+			yield* reaching(c);
+			return yield* moves(c);
 		case 'range':
-			return [...ranges(c), ...moves(c)];
+			yield* ranges(c);
+			return yield* moves(c);
 		case 'view':
-			return [...views(c), ...moves(c)];
+			yield* views(c);
+			return yield* moves(c);
 		case 'approach':
-			return [...approaches(c), ...moves(c)];
+			yield* approaches(c);
+			return yield* moves(c);
 		case 'sight':
-			return [...unblocking(c), ...moves(c)];
+			yield* unblocking(c);
+			return yield* moves(c);
 		case 'choice':
 		case 'tied':
-			return [...preferring(c), ...moves(c)];
-		default:
-			return [];
+			yield* preferring(c);
+			return yield* moves(c);
 	}
 }
 
@@ -109,6 +115,5 @@ function leaving(c: Case): Candidate[] {
 			unit: 'm',
 		});
 	}
-
-	return [...out, ...moves(c)];
+	return out;
 }

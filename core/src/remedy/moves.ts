@@ -6,17 +6,17 @@ import { Answerer } from '../query/answer';
 import { isNote, placementOf } from '../query/placement';
 import { metres } from '../query/words';
 import { hangsUnder, moveObjects, type WorldObject } from '../world/world';
+import { Alone } from './alone';
 import { type Candidate, type Case, wellWith } from './candidate';
 import { onObject, onQuery } from './change';
 import { leastMove } from './search';
 
-/** The subject, the asker or the cursor moved by the least way. */
-export function moves(c: Case): Candidate[] {
+/** The subject, the asker or the cursor moved by the least way; each is looked for when it is asked for. */
+export function* moves(c: Case): Generator<Candidate> {
 	const { query, subject, world, naming } = c;
-	const out = moved(c, subject, 'move-object', `Move ${naming('object', subject.id)}`);
+	yield* moved(c, subject, 'move-object', `Move ${naming('object', subject.id)}`);
 	const asker = world.objectById.get(query.asker ?? '');
-	if (asker && !hangsUnder(subject, asker))
-		out.push(...moved(c, asker, 'move-asker', `Move ${naming('object', asker.id)}`));
+	if (asker && !hangsUnder(subject, asker)) yield* moved(c, asker, 'move-asker', `Move ${naming('object', asker.id)}`);
 	if (query.kind === 'pick') {
 		const cursor = query.cursor ?? [query.viewport[0] / 2, query.viewport[1] / 2];
 		const at = (dx: number, dy: number): [number, number] => [rounded(cursor[0] + dx, 3), rounded(cursor[1] + dy, 3)];
@@ -29,20 +29,19 @@ export function moves(c: Case): Candidate[] {
 		);
 		if (found) {
 			const to = at(found.move[0], found.move[1]);
-			out.push({
+			yield {
 				kind: 'move-cursor',
 				words: `Point ${Number(found.length.toFixed(1))} px farther, at ${to.map((v) => Number(v.toFixed(1))).join(', ')}`,
 				recipe: onQuery(query.id, () => ({ cursor: to })),
 				size: rounded(found.length, 3),
 				unit: 'px',
-			});
+			};
 		}
 	}
-	return out;
 }
 
 /** One object moved by the least way that makes it well, with what hangs on it. */
-export function moved(c: Case, object: WorldObject, kind: string, words: string): Candidate[] {
+export function* moved(c: Case, object: WorldObject, kind: string, words: string): Generator<Candidate> {
 	const { world, query, isWell } = c;
 	const was = object.def;
 	const from = was.position ?? [0, 0, 0];
@@ -51,24 +50,25 @@ export function moved(c: Case, object: WorldObject, kind: string, words: string)
 		const d = parent ? unturned(parent.rotation, dx, dy, dz) : [dx, dy, dz];
 		return [0, 1, 2].map((k) => rounded((from[k] as number) + (d[k] as number) / (parent?.scale[k] ?? 1), 6)) as Vec3;
 	};
+	const alone = new Alone(c);
 	const holds = (dx: number, dy: number, dz: number): boolean => {
-		moveObjects(world, new Map([[object.id, { ...was, position: local(dx, dy, dz) }]]));
+		const def = { ...was, position: local(dx, dy, dz) };
+		if (!alone.mayBe(object.id, def)) return false;
+		moveObjects(world, new Map([[object.id, def]]));
 		return isWell(new Answerer(world).winner(query));
 	};
 	const found = leastMove(holds, world.flat, toward(c, object));
 	moveObjects(world, new Map([[object.id, was]]));
-	if (!found) return [];
+	if (!found) return;
 	const position = local(...found.move);
 	const way = found.move.map((v) => Number(v.toFixed(3)));
-	return [
-		{
-			kind,
-			words: `${words} by ${metres(found.length)} (${way.join(', ')})`,
-			recipe: onObject(object.id, () => ({ position })),
-			size: rounded(found.length, 6),
-			unit: 'm',
-		},
-	];
+	yield {
+		kind,
+		words: `${words} by ${metres(found.length)} (${way.join(', ')})`,
+		recipe: onObject(object.id, () => ({ position })),
+		size: rounded(found.length, 6),
+		unit: 'm',
+	};
 }
 
 /** Directions worth trying: onto the path and away from it, to the start and to the middle of the volume. */

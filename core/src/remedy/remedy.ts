@@ -182,11 +182,13 @@ export function remediesFor(project: Project, asked: Wish, options: RemedyOption
 		found(remedy);
 		return true;
 	};
-	const candidates = candidatesFor(one);
+	/** Those that were tried. */
+	const candidates: Candidate[] = [];
 	/** Of one kind and thing the first that helps is the least: the next are the same with a little more. */
 	const helped = new Set<string>();
-	for (const candidate of candidates) {
+	for (const candidate of candidatesFor(one)) {
 		if (cancelled()) break;
+		candidates.push(candidate);
 		const same = `${candidate.kind} ${candidate.unit === 'edit' ? candidate.words : candidate.words.replace(/[\d.]+/g, '')}`;
 		if (!helped.has(same) && take(candidate)) helped.add(same);
 	}

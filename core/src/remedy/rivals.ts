@@ -6,10 +6,10 @@ import { onObject, onQuery } from './change';
 import { moved } from './moves';
 
 /** Of an object that is hidden. */
-export function unblocking(c: Case): Candidate[] {
+export function* unblocking(c: Case): Generator<Candidate> {
 	const { query, world, verdict, naming, project } = c;
 	const blocker = world.objectById.get(verdict?.by ?? '');
-	if (!blocker) return [];
+	if (!blocker) return;
 	const name = naming('object', blocker.id);
 	const blockers = query.sight?.blockers;
 	const stopping = project.scene.layers.map((l) => l.id).filter((id) => blockers === 'all' || blockers?.includes(id));
@@ -52,12 +52,12 @@ export function unblocking(c: Case): Candidate[] {
 				})),
 			),
 		);
-	out.push(...moved(c, blocker, 'move-blocker', `Move ${name} aside`));
-	return out;
+	yield* out;
+	yield* moved(c, blocker, 'move-blocker', `Move ${name} aside`);
 }
 
 /** Of one that another is chosen before, or that is tied. */
-export function preferring(c: Case): Candidate[] {
+export function* preferring(c: Case): Generator<Candidate> {
 	const { query, target, answer, naming, world } = c;
 	const out: Candidate[] = [];
 	const rules = rulesOf(query);
@@ -107,7 +107,10 @@ export function preferring(c: Case): Candidate[] {
 					onQuery(query.id, (q) => ({ selects: { ...q.selects, tags: { ...q.selects?.tags, none: [...none, tag] } } })),
 				),
 			);
-		out.push(...moved(c, rival, 'move-rival', `Move ${naming('object', id)} away`));
 	}
-	return out;
+	yield* out;
+	for (const id of rivals) {
+		const rival = world.objectById.get(id);
+		if (rival) yield* moved(c, rival, 'move-rival', `Move ${naming('object', id)} away`);
+	}
 }
