@@ -55,6 +55,20 @@ describe('a job', () => {
 		expect([workers.length, workers[0]?.terminated, second.cancelled()]).toEqual([1, false, false]);
 	});
 
+	it('finds a worker ready where one was asked for, and no second one is made', async () => {
+		client.makeReady();
+		client.makeReady();
+		expect(workers.length).toBe(1);
+		const job = client.tryOutIn(text);
+		expect(workers.length).toBe(1);
+		// While it works the next one is made ready.
+		client.makeReady();
+		expect(workers.length).toBe(2);
+		last(workers[0])?.done(null);
+		expect(await job.done).toBeNull();
+		expect([workers[0]?.terminated, workers[1]?.terminated]).toEqual([true, false]);
+	});
+
 	it('has a worker of its own while another is at work, and one of them is kept', async () => {
 		const one = client.checksIn(project, ['a'], () => {});
 		const two = client.robustnessIn(project, ['a']);

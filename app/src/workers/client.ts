@@ -43,6 +43,11 @@ function hire(): Hand {
 	return { worker, heavy: wrap<Heavy>(worker) };
 }
 
+/** Has a worker ready for a job that is likely to come: the hand is on its way to what begins it. */
+export function makeReady(): void {
+	idle ??= hire();
+}
+
 function start<T>(work: (heavy: Remote<Heavy>) => Promise<T>): Job<T> {
 	const hand = idle ?? hire();
 	idle = null;

@@ -4,6 +4,7 @@ import { Pin } from 'lucide-react';
 import { memo, useMemo } from 'react';
 import { namingOf } from '../../model/names';
 import { queryIn, useBenchStore, useDeferredBench } from '../../model/use-bench';
+import { makeReady } from '../../workers/client';
 
 const FIELDS = [
 	'object',
@@ -20,6 +21,13 @@ const FIELDS = [
 	'forbidden',
 	'beyond',
 ] as const;
+
+/** Has what shows remedies and who looks for them ready: the hand is on its way. */
+function prepare(): void {
+	makeReady();
+	// Where it cannot be fetched now, that is told when it is asked for.
+	import('./remedies').catch(() => {});
+}
 
 /** A verdict is made anew with every answer; most say what they said before. */
 export const Row = memo(
@@ -38,7 +46,7 @@ function VerdictRow({ verdict, figure }: { verdict: Verdict; figure?: string | u
 	const lit = useDeferredBench((s) => s.pointed === verdict.object || s.picked === verdict.object);
 	const pinned = useDeferredBench((s) => s.pinned === verdict.object);
 	return (
-		<div className="group/row relative">
+		<div className="group/row relative" onPointerEnter={prepare}>
 			<button
 				type="button"
 				className={`block w-full px-3 py-0.5 pl-8 text-left ${lit ? 'bg-[var(--wash)]' : ''}`}
