@@ -3,9 +3,9 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { levelInto } from '@frelk/interchange';
-import { readGltf, writeGlb } from '@frelk/interchange/gltf';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readGltf, writeGlb } from '../interchange/src/gltf/index.ts';
+import { levelInto } from '../interchange/src/index.ts';
 import { root } from './lib.mjs';
 
 const packages = join(root, 'build', 'packages');
@@ -115,8 +115,8 @@ describe('@frelk/interchange', () => {
 	it('has the types one needs, and gives out nothing of what is inside', () => {
 		writeFileSync(
 			join(folder, 'levels.ts'),
-			`import { type ImportReport, type Level, levelInto, type NamingRules } from '@frelk/interchange';
-import { projectIn, readGltf, writeGlb } from '@frelk/interchange/gltf';
+			`import { type ImportReport, type Level, levelInto, type NamingRules } from '../interchange/src/index.ts';
+import { projectIn, readGltf, writeGlb } from '../interchange/src/gltf/index.ts';
 import { writeSvg } from '@frelk/interchange/svg';
 const rules: NamingRules = { rules: [] };
 export async function read(bytes: Uint8Array<ArrayBuffer>): Promise<ImportReport> {
