@@ -105,6 +105,10 @@ describe('the boxes of a hitbox', () => {
 		expect(it1([at(-3, 0.2), at(3, 0.1)], [left, right])).toBe(1);
 		expect(it1([at(-3, 0.1), at(3, 0.2)], [left, right])).toBe(0);
 		expect(it1([at(3, 0.1), at(-3, 0.1)], [left, right])).toBe(0);
+		// Of one shape a later box in the file opens first, together with one that another shape met.
+		const wide = ball(3.2, { id: 'wide' });
+		const low = ball(0.2, { id: 'low', at: [9, 0, 0] });
+		expect(it1([at(-3, 0.2), at(3, 0.1), at(9, 0.1)], [low, wide])).toBe(1);
 	});
 });
 
