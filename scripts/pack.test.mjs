@@ -115,8 +115,8 @@ describe('@frelk/interchange', () => {
 	it('has the types one needs, and gives out nothing of what is inside', () => {
 		writeFileSync(
 			join(folder, 'levels.ts'),
-			`import { type ImportReport, type Level, levelInto, type NamingRules } from '../interchange/src/index.ts';
-import { projectIn, readGltf, writeGlb } from '../interchange/src/gltf/index.ts';
+			`import { type ImportReport, type Level, levelInto, type NamingRules } from '@frelk/interchange';
+import { projectIn, readGltf, writeGlb } from '@frelk/interchange/gltf';
 import { writeSvg } from '@frelk/interchange/svg';
 const rules: NamingRules = { rules: [] };
 export async function read(bytes: Uint8Array<ArrayBuffer>): Promise<ImportReport> {
