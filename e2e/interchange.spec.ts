@@ -120,6 +120,7 @@ test('a trace is dropped, its first difference opened, and kept as a moment and 
 	await page.getByRole('button', { name: /^Keep lines \d+ to 182 as a run/ }).click();
 	await expect(page.getByRole('navigation', { name: 'Run-throughs' })).toContainText('deck.jsonl, lines');
 	// It is there after a reload, until it is closed.
+	await expect(page.getByRole('banner')).toContainText('Saved');
 	await page.reload();
 	await expect(page.getByRole('region', { name: 'Traces of the game' })).toContainText('87 differ');
 	await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Bench' }).click();
