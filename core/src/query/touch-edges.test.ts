@@ -4,7 +4,8 @@ import type { Query, SceneObject, Vec3 } from '../project/schema';
 import { ahead, answerTo, ball, box, disc, object, project, verdict } from '../tests/scene';
 import { buildWorld } from '../world/world';
 import { Answerer, explain } from './answer';
-import { throughFigure } from './touch';
+import { isNote, placementOf } from './placement';
+import { coreOf, type Touching, throughFigure } from './touch';
 import type { Answer } from './types';
 
 describe('a flat pick through a figure', () => {
@@ -162,6 +163,47 @@ it('one query is explained by itself as by an answerer', () => {
 	const world = buildWorld(p);
 	expect(explain(world, p.queries[0] as Query)).toEqual(new Answerer(world).explain(p.queries[0] as Query));
 	expect(explain(world, p.queries[0] as Query).selected[0]?.object).toBe('x');
+});
+
+describe('the line a query comes down to', () => {
+	const of = (kind: string, more: object, flat = false) => {
+		const me = object('me', [1, 2, flat ? 0 : 3], []);
+		const query = { id: 'q', kind, ...more } as Query;
+		const world = buildWorld(project([me], [query], flat ? { kind: 'flat' } : {}));
+		const placement = placementOf({ world, query, asker: world.objectById.get('me') ?? null, hitOf: () => null });
+		if (isNote(placement)) throw new Error('it waits');
+		return coreOf({ placement } as Touching);
+	};
+	const ray = { from: { point: [1, 2, 3] }, aim: { along: [0, 0, -1] }, length: 7 };
+
+	it('is its path, as thick as what is swept', () => {
+		expect(of('ray', ray)).toMatchObject({ start: [1, 2, 3], dir: [0, 0, -1], length: 7, thickness: 0 });
+		const swept = of('sweep', { ...ray, shape: { kind: 'sphere', radius: 0.4 } });
+		expect(swept).toMatchObject({ start: [1, 2, 3], length: 7, thickness: 0.4 });
+	});
+
+	it('is the middle of its one volume, as thick as that and what it grows', () => {
+		const at = { at: { point: [4, 5, 6] } };
+		expect(of('overlap', { ...at, shape: { kind: 'sphere', radius: 0.5 } })).toEqual({
+			start: [4, 5, 6],
+			dir: [0, 0, 0],
+			length: 0,
+			thickness: 0.5,
+		});
+		const me = object('me', [0, 0, 0], [ball(0.5)]);
+		const query = { id: 'q', kind: 'overlap', ...at, shape: { like: 'me', grow: 0.25 } } as Query;
+		const world = buildWorld(project([me], [query]));
+		const placement = placementOf({ world, query, asker: null, hitOf: () => null });
+		if (isNote(placement)) throw new Error('it waits');
+		expect(coreOf({ placement } as Touching)?.thickness).toBeCloseTo(0.75, 12);
+	});
+
+	it('is none of several volumes, and none of a flat pick', () => {
+		const one = { shape: { kind: 'box', size: [1, 1, 1] }, at: [0, 0, -1], from: 0, until: 1 };
+		expect(of('hitbox', { asker: 'me', boxes: [one] })?.length).toBe(0);
+		expect(of('hitbox', { asker: 'me', boxes: [one, one] })).toBeNull();
+		expect(of('pick', { camera: 'above', viewport: [100, 100], cursor: [50, 50] }, true)).toBeNull();
+	});
 });
 
 describe('a contact far out', () => {
