@@ -34,6 +34,13 @@ vi.mock('comlink', () => ({
 
 const text = 'a project';
 const project = { format: 'frelk/1', id: 'p', name: 'p', scene: {}, queries: [] } as never;
+/** A query of a picture of more than a hundred thousand pixels, and the map of it. */
+const picks = {
+	...(project as object),
+	scene: { cameras: [] },
+	queries: [{ id: 'q', kind: 'pick', viewport: [400, 251] }],
+} as never;
+const map = { id: 'm', query: 'q', kind: 'cursor', cell: 1 } as never;
 let client: typeof import('./client');
 const last = (worker: FakeWorker | undefined) => worker?.calls.at(-1);
 
@@ -92,12 +99,6 @@ describe('a job', () => {
 
 	it('that is a large map is shared out by rows, told row by row, and put together', async () => {
 		vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
-		const picks = {
-			...(project as object),
-			scene: { cameras: [] },
-			queries: [{ id: 'q', kind: 'pick', viewport: [400, 251] }],
-		} as never;
-		const map = { id: 'm', query: 'q', kind: 'cursor', cell: 1 } as never;
 		const steps: number[][] = [];
 		const job = client.mapIn(picks, map, (done, of) => steps.push([done, of]));
 		const parts = workers.map((w) => last(w));
@@ -132,12 +133,7 @@ describe('a job', () => {
 
 	it('that is cancelled in parts is not put together', async () => {
 		vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
-		const picks = {
-			...(project as object),
-			scene: { cameras: [] },
-			queries: [{ id: 'q', kind: 'pick', viewport: [400, 251] }],
-		} as never;
-		const job = client.mapIn(picks, { id: 'm', query: 'q', kind: 'cursor', cell: 1 } as never);
+		const job = client.mapIn(picks, map);
 		for (const w of workers) last(w)?.done('part');
 		job.cancel();
 		await expect(job.done).rejects.toThrow('cancelled');

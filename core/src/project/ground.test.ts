@@ -36,6 +36,30 @@ it('hears of the scene, of what actions do, of the query, of its moment and of w
 	expect(same(withMoment('under'), 'over')).toBe(false);
 });
 
+it('hears of the queries whose hits a query uses, however far down', () => {
+	const [q] = made.queries;
+	if (!q) throw new Error('no query');
+	const chained: Project = {
+		...made,
+		queries: [
+			q,
+			{ ...ahead({ from: { hitOf: 'q' } }), id: 'second' },
+			{ ...ahead({ aim: { toward: { hitOf: 'second' } } }), id: 'third' },
+			{ ...ahead(), id: 'apart' },
+		],
+	};
+	const edited = (id: string): Ground =>
+		new Ground({ ...chained, queries: chained.queries.map((x) => (x.id === id ? { ...x, ignore: ['x'] } : x)) });
+	const of = (id: string, asked: string) => edited(id).sameAs(new Ground(chained), null, [asked]);
+	expect([of('q', 'second'), of('q', 'third'), of('second', 'third')]).toEqual([false, false, false]);
+	expect([of('second', 'q'), of('third', 'second'), of('apart', 'third'), of('third', 'apart')]).toEqual([
+		true,
+		true,
+		true,
+		true,
+	]);
+});
+
 it('is not the same where a query or a moment is not there', () => {
 	expect(same({ queries: [] })).toBe(false);
 	expect(same({}, null, ['none'])).toBe(false);

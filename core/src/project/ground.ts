@@ -5,6 +5,20 @@ import type { Project } from './schema';
 /** What may differ without an answer hearing of it, unless it names it. */
 const APART = new Set<keyof Project>(['queries', 'moments', 'runs', 'maps', 'checks', 'name', 'extras']);
 
+/** The queries whose hits a query starts from or is aimed at, all the way down; itself first. */
+function withHits(project: Project, id: string): string[] {
+	const ids = [id];
+	const look = (value: unknown): void => {
+		if (typeof value !== 'object' || value === null) return;
+		for (const [key, part] of Object.entries(value))
+			if (key === 'hitOf' && typeof part === 'string') {
+				if (!ids.includes(part)) ids.push(part);
+			} else look(part);
+	};
+	for (let i = 0; i < ids.length; i++) look(project.queries.find((q) => q.id === ids[i]));
+	return ids;
+}
+
 /** The scene of a project, its moments and its queries, to be held against those of another. */
 export class Ground {
 	private readonly scene: string;
@@ -26,14 +40,15 @@ export class Ground {
 		return text;
 	}
 
-	/** @returns whether these queries answer here, at this moment, as they do in the other project */
+	/** @returns whether these queries, and those whose hits they use, are asked here at this moment as in the other project */
 	sameAs(other: Ground, moment: string | null, queries: Iterable<string>): boolean {
 		if (this.scene !== other.scene) return false;
 		if (moment !== null && (this.at(moment) === '' || this.at(moment) !== other.at(moment))) return false;
-		for (const id of queries) {
-			const query = this.queries.get(id);
-			if (query === undefined || query !== other.queries.get(id)) return false;
-		}
+		for (const asked of queries)
+			for (const id of withHits(this.project, asked)) {
+				const query = this.queries.get(id);
+				if (query === undefined || query !== other.queries.get(id)) return false;
+			}
 		return true;
 	}
 }

@@ -19,16 +19,15 @@ export function ridingProject(extras: unknown, notes: LevelNote[]): Project | nu
 	return null;
 }
 
-/** As precisely as a file that was only written anew elsewhere has it. */
-const short = (values: Iterable<number>): string => Array.from(values, (v) => Number(v.toPrecision(5)) + 0).join();
+/** As precisely as a file that was only written anew elsewhere has it: what rounding leaves of nothing is nothing. */
+const short = (values: Iterable<number>): string =>
+	Array.from(values, (v) => (Math.abs(v) < 1e-9 ? 0 : Number(v.toPrecision(5)))).join();
 
-function meshText(mesh: Mesh | null): string {
-	if (!mesh) return '';
-	return mesh
+const meshText = (mesh: Mesh): string =>
+	mesh
 		.listPrimitives()
 		.map((p) => `${short(p.getAttribute('POSITION')?.getArray() ?? [])}/${short(p.getIndices()?.getArray() ?? [])}`)
 		.join(';');
-}
 
 const lensText = (camera: Camera | null): string =>
 	camera ? `${camera.getType()} ${short([camera.getYFov(), camera.getYMag(), camera.getZFar()])}` : '';
@@ -46,6 +45,14 @@ function bodyText(node: Node): string {
 /** The nodes of a file by path, each with all that a scene of ours has of it. */
 function nodesOf(root: Root): Map<string, string> {
 	const out = new Map<string, string>();
+	/** Many nodes have one mesh. */
+	const texts = new Map<Mesh, string>();
+	const textOf = (mesh: Mesh | null): string => {
+		if (!mesh) return '';
+		const text = texts.get(mesh) ?? meshText(mesh);
+		texts.set(mesh, text);
+		return text;
+	};
 	const scene = root.getDefaultScene() ?? root.listScenes()[0];
 	const stack: { node: Node; path: string }[] = [];
 	const push = (nodes: readonly Node[], above: string) => {
@@ -58,7 +65,7 @@ function nodesOf(root: Root): Map<string, string> {
 		for (let n = 2; out.has(name); n++) name = `${path}#${n}`;
 		out.set(
 			name,
-			[short(node.getMatrix()), meshText(node.getMesh()), lensText(node.getCamera()), bodyText(node)].join(' | '),
+			[short(node.getMatrix()), textOf(node.getMesh()), lensText(node.getCamera()), bodyText(node)].join(' | '),
 		);
 		push(node.listChildren(), name);
 	}
