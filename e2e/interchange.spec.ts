@@ -1,6 +1,6 @@
 /** Levels in, traces of a game, ways out, and a page that stays with the server gone. */
 import { execFile, execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, type Page, test } from './test';
@@ -185,6 +185,22 @@ test('a project leaves as a level and as constants; the level comes back the ver
 	expect(readFileSync(project, 'utf8')).toBe(
 		readFileSync(join(import.meta.dirname, '../examples/harl-quay.frelk.json'), 'utf8'),
 	);
+});
+
+test('a level of ours that was edited elsewhere is read by its nodes, and the page says so first', async ({ page }) => {
+	const file = join(folder, 'quay.gltf');
+	const root = join(import.meta.dirname, '..');
+	const quay = join(root, 'examples/harl-quay.frelk.json');
+	execFileSync(process.execPath, [join(root, 'cli/bin/frelk.mjs'), 'export', quay, '--gltf', file]);
+	const json = JSON.parse(readFileSync(file, 'utf8'));
+	json.nodes.find((n: { name?: string }) => n.name === 'Quay bell').translation[0] += 0.5;
+	writeFileSync(file, JSON.stringify(json));
+	await page.goto('/');
+	await page.getByLabel('Project files to import').setInputFiles(file);
+	await expect(page.getByRole('note')).toContainText(
+		'The project in it is not taken: the file was edited elsewhere since (Quay bell is not as it was); its nodes are read.',
+	);
+	await expect(page.getByRole('note')).toBeInViewport();
 });
 
 test.describe('with the server gone', () => {

@@ -62,7 +62,7 @@ export async function install() {
 
 const SKIP = new Set(['node_modules', 'build', '.react-router', 'test-results']);
 
-/** Names, sizes and times of all that the build reads. */
+/** Names, sizes and times of all that the build reads: the guide in it is read from docs, with its pictures. */
 function sourcesState() {
 	const hash = createHash('sha256');
 	const walk = (folder) => {
@@ -76,7 +76,7 @@ function sourcesState() {
 			}
 		}
 	};
-	for (const folder of ['core', 'app', 'examples']) walk(join(root, folder));
+	for (const folder of ['core', 'interchange', 'app', 'examples', 'docs']) walk(join(root, folder));
 	hash.update(readFileSync(join(root, 'package-lock.json')));
 	return hash.digest('hex');
 }

@@ -1,6 +1,6 @@
 /** The project that rides in a file of our own, and whether the nodes beside it are still those that were written with it. */
 import { checkProject, formatProblem, oneLine, type Project } from '@frelk/core';
-import type { Camera, Mesh, Node, Root } from '@gltf-transform/core';
+import type { Mesh, Node, Root } from '@gltf-transform/core';
 import type { LevelNote } from '../level';
 import { type Body, PhysicsBodies } from './physics';
 import { documentOf, RIDES } from './write';
@@ -19,39 +19,83 @@ export function ridingProject(extras: unknown, notes: LevelNote[]): Project | nu
 	return null;
 }
 
-/** As precisely as a file that was only written anew elsewhere has it: what rounding leaves of nothing is nothing. */
-const short = (values: Iterable<number>): string =>
-	Array.from(values, (v) => (Math.abs(v) < 1e-9 ? 0 : Number(v.toPrecision(5)))).join();
-
-const meshText = (mesh: Mesh): string =>
-	mesh
-		.listPrimitives()
-		.map((p) => `${short(p.getAttribute('POSITION')?.getArray() ?? [])}/${short(p.getIndices()?.getArray() ?? [])}`)
-		.join(';');
-
-const lensText = (camera: Camera | null): string =>
-	camera ? `${camera.getType()} ${short([camera.getYFov(), camera.getYMag(), camera.getZFar()])}` : '';
-
-function bodyText(node: Node): string {
-	const body = node.getExtension<Body>(PhysicsBodies.EXTENSION_NAME);
-	return (['collider', 'trigger'] as const)
-		.map((kind) => {
-			const geometry = body?.[kind];
-			return geometry ? `${kind} ${JSON.stringify(geometry.shape)} ${geometry.hull} ${geometry.mesh !== null}` : '';
-		})
-		.join();
+/** What a node is, in words that are the same or not, and in figures that are near each other or not. */
+interface Told {
+	words: string;
+	figures: number[];
 }
 
-/** The nodes of a file by path, each with all that a scene of ours has of it. */
-function nodesOf(root: Root): Map<string, string> {
-	const out = new Map<string, string>();
+/** Along these a form is measured: which of its corners lie in a face, and in what order, rounding decides anew in each engine. */
+const WAYS = [-1, 0, 1].flatMap((x) => [-1, 0, 1].flatMap((y) => [-1, 0, 1].map((z) => [x, y, z] as const)));
+
+/** How far a mesh reaches each way. */
+function reaches(mesh: Mesh): number[] {
+	const out = WAYS.map(() => -Infinity);
+	for (const primitive of mesh.listPrimitives()) {
+		const at = primitive.getAttribute('POSITION')?.getArray() ?? [];
+		for (let i = 0; i + 2 < at.length; i += 3)
+			WAYS.forEach(([x, y, z], k) => {
+				const reach = x * (at[i] as number) + y * (at[i + 1] as number) + z * (at[i + 2] as number);
+				if (reach > (out[k] as number)) out[k] = reach;
+			});
+	}
+	return out;
+}
+
+/** Corners one by one: of a mesh that is itself what is collided with, and not the hull of it. */
+const corners = (mesh: Mesh): number[] =>
+	mesh
+		.listPrimitives()
+		.flatMap((p) => [...(p.getAttribute('POSITION')?.getArray() ?? []), ...(p.getIndices()?.getArray() ?? [])]);
+
+function numbersIn(value: unknown): number[] {
+	if (typeof value === 'number') return [value];
+	return typeof value === 'object' && value !== null ? Object.values(value).flatMap(numbersIn) : [];
+}
+
+function toldOf(node: Node, reachOf: (mesh: Mesh) => number[]): Told {
+	const words: string[] = [];
+	const figures: number[] = [...node.getMatrix()];
+	const mesh = node.getMesh();
+	if (mesh) {
+		words.push('mesh');
+		figures.push(...reachOf(mesh));
+	}
+	const camera = node.getCamera();
+	if (camera) {
+		words.push(camera.getType());
+		figures.push(camera.getYFov(), camera.getYMag(), camera.getZFar());
+	}
+	const body = node.getExtension<Body>(PhysicsBodies.EXTENSION_NAME);
+	for (const kind of ['collider', 'trigger'] as const) {
+		const geometry = body?.[kind];
+		if (!geometry) continue;
+		words.push(kind, geometry.shape?.type ?? (geometry.hull ? 'hull' : 'mesh'));
+		figures.push(...numbersIn(geometry.shape));
+		if (geometry.mesh && !geometry.hull) for (const value of corners(geometry.mesh)) figures.push(value);
+	}
+	return { words: words.join(), figures };
+}
+
+/** As near as a file that was only written anew elsewhere has it. */
+const near = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 + 1e-5 * Math.max(Math.abs(a), Math.abs(b));
+
+const alike = (a: Told | undefined, b: Told | undefined): boolean =>
+	a !== undefined &&
+	b !== undefined &&
+	a.words === b.words &&
+	a.figures.length === b.figures.length &&
+	a.figures.every((value, i) => near(value, b.figures[i] as number));
+
+/** The nodes of a file by path. */
+function nodesOf(root: Root): Map<string, Told> {
+	const out = new Map<string, Told>();
 	/** Many nodes have one mesh. */
-	const texts = new Map<Mesh, string>();
-	const textOf = (mesh: Mesh | null): string => {
-		if (!mesh) return '';
-		const text = texts.get(mesh) ?? meshText(mesh);
-		texts.set(mesh, text);
-		return text;
+	const known = new Map<Mesh, number[]>();
+	const reachOf = (mesh: Mesh): number[] => {
+		const reach = known.get(mesh) ?? reaches(mesh);
+		known.set(mesh, reach);
+		return reach;
 	};
 	const scene = root.getDefaultScene() ?? root.listScenes()[0];
 	const stack: { node: Node; path: string }[] = [];
@@ -63,10 +107,7 @@ function nodesOf(root: Root): Map<string, string> {
 		const { node, path } = at;
 		let name = path;
 		for (let n = 2; out.has(name); n++) name = `${path}#${n}`;
-		out.set(
-			name,
-			[short(node.getMatrix()), textOf(node.getMesh()), lensText(node.getCamera()), bodyText(node)].join(' | '),
-		);
+		out.set(name, toldOf(node, reachOf));
 		push(node.listChildren(), name);
 	}
 	return out;
@@ -78,7 +119,7 @@ function nodesOf(root: Root): Map<string, string> {
  */
 export function isAsWritten(root: Root, project: Project, notes: LevelNote[]): boolean {
 	const [now, was] = [nodesOf(root), nodesOf(documentOf(project).getRoot())];
-	const other = [...new Set([...was.keys(), ...now.keys()])].filter((path) => now.get(path) !== was.get(path));
+	const other = [...new Set([...was.keys(), ...now.keys()])].filter((path) => !alike(now.get(path), was.get(path)));
 	const [first] = other;
 	if (first === undefined) return true;
 	const how = !now.has(first) ? 'is gone' : was.has(first) ? 'is not as it was' : 'is new';

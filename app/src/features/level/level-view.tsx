@@ -330,6 +330,11 @@ function Does({ made, before, shown }: { made: LevelMade; before: Project; shown
 					projects it comes back the very same; here its nodes are read.
 				</p>
 			)}
+			{report.notes.filter(isOfProject).map(({ message }) => (
+				<p key={message} role="note" className="mb-3 font-semibold">
+					{message.charAt(0).toUpperCase() + message.slice(1)}.
+				</p>
+			))}
 			<Answers answers={answers} before={before} after={after} />
 			{list(
 				'come',
@@ -356,7 +361,7 @@ function Does({ made, before, shown }: { made: LevelMade; before: Project; shown
 			)}
 			{list(
 				'notes',
-				report.notes.map((n, i) => ({ id: `${i}`, words: `${n.path}: ${n.message}` })),
+				report.notes.filter((n) => !isOfProject(n)).map((n, i) => ({ id: `${i}`, words: `${n.path}: ${n.message}` })),
 			)}
 			{report.came.length + report.went.length + report.moved.length + report.changed.length === 0 && (
 				<p>Nothing in the project would change.</p>
@@ -364,6 +369,9 @@ function Does({ made, before, shown }: { made: LevelMade; before: Project; shown
 		</>
 	);
 }
+
+/** Whether a note says why the project that rides in a file was not taken: that comes before all that is read instead. */
+const isOfProject = ({ path }: { path: string }): boolean => path === 'extras.frelk';
 
 function Answers({ answers, before, after }: { answers: readonly Change[]; before: Project; after: Project }) {
 	if (answers.length === 0) return before.queries.length > 0 ? <p className="mb-3">No answer changes.</p> : null;
