@@ -40,7 +40,8 @@ const policy = helmet({
 		useDefaults: false,
 		directives: {
 			defaultSrc: ["'self'"],
-			scriptSrc: ["'self'", (_request, response) => `'nonce-${response.locals.nonce}'`],
+			// The core compiles one walk of its own; that allows no `eval`.
+			scriptSrc: ["'self'", "'wasm-unsafe-eval'", (_request, response) => `'nonce-${response.locals.nonce}'`],
 			// Parts of the interface place themselves by style attributes; scripts are what a strict policy is for.
 			styleSrc: ["'self'", "'unsafe-inline'"],
 			imgSrc: ["'self'", 'data:', 'blob:'],

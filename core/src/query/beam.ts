@@ -3,6 +3,7 @@
  * what one of them passes, its neighbours pass too. The rays of a bundle all start at one point, or all have one direction, and none lies
  * outside of the four that go along its edges: what lies outside of one of the four planes between those is touched by none of them.
  */
+import { type LeafWalk, MATTERS, meetsBall } from '../space/leaf-walk';
 import { MOST_DEPTH } from '../space/tree';
 import type { World } from '../world/world';
 
@@ -16,20 +17,21 @@ const RAY = 6;
 const stack = new Int32Array(MOST_DEPTH + 1);
 
 /** See the file's head. One serves any number of bundles, one after the other. */
-export class Beam {
+export class Beam implements LeafWalk {
 	/** Leaves of the tree, by place; nearest first. */
 	readonly leaves = new Int32Array(MOST);
 	/** How near the shape of each can be to the start of any of the rays, metres. */
 	readonly near = new Float64Array(MOST);
 	count = 0;
+	private at = 0;
+	private readonly ray = new Float64Array(7);
 	/** Four planes: a unit normal that points inward, and where it stands, relative to the tree's origin. */
 	private readonly planes = new Float64Array(16);
 
 	constructor(
 		private readonly world: World,
-		/** What each leaf is to the query, and the bits of which one must be set for it to matter. */
+		/** What each leaf is to the query. */
 		private readonly flags: Uint8Array,
-		private readonly mask: number,
 	) {}
 
 	/**
@@ -41,7 +43,7 @@ export class Beam {
 		this.count = 0;
 		if (tree.order.length === 0) return true;
 		this.makePlanes(edges, tree.origin);
-		const { planes, flags, mask } = this;
+		const { planes, flags } = this;
 		const { boxes, links } = tree;
 		let top = 1;
 		stack[0] = 0;
@@ -65,13 +67,33 @@ export class Beam {
 				continue;
 			}
 			for (let i = ~links[q + 6], end = i + n; i < end; i++)
-				if ((flags[i] & mask) !== 0 && this.meets(i)) {
+				if ((flags[i] & MATTERS) !== 0 && this.meets(i)) {
 					if (this.count === MOST) return false;
 					this.leaves[this.count++] = i;
 				}
 		}
 		this.sort(edges, tree.origin);
 		return true;
+	}
+
+	ready(): Float64Array {
+		return this.ray;
+	}
+
+	first(): number {
+		this.at = 0;
+		return this.next();
+	}
+
+	/** The bundle's shapes that the one ray may meet. */
+	next(): number {
+		const { leaves, near, count, ray } = this;
+		const { boundingSpheres: balls } = this.world;
+		while (this.at < count && near[this.at] <= ray[6]) {
+			const leaf = leaves[this.at++];
+			if (meetsBall(balls, 4 * leaf, ray)) return leaf;
+		}
+		return -1;
 	}
 
 	/** Whether the ball around a shape reaches into the bundle. */

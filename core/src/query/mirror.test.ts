@@ -7,7 +7,7 @@ import { runs } from '../tests/runs';
 import { buildWorld } from '../world/world';
 import { Answerer } from './answer';
 import { filtersOf } from './filters';
-import { NOTHING, OTHER, prepareRay, TIED } from './ray-winner';
+import { NOTHING, OTHER, prepareRay, RayWinner, TIED } from './ray-winner';
 import type { Answer } from './types';
 
 const POINTS = new Set(['position', 'at', 'offset', 'focus', 'point', 'along', 'from']);
@@ -70,6 +70,7 @@ describe('rays asked in bulk', () => {
 			for (const query of world.queries) {
 				if (query.kind !== 'ray' && query.kind !== 'pick') continue;
 				const ray = prepareRay(world, query);
+				const plain = new RayWinner(world, query, null);
 				const filters = filtersOf(world, query);
 				const rays = new Float64Array(7);
 				for (let i = 0; i < 12; i++) {
@@ -78,6 +79,8 @@ describe('rays asked in bulk', () => {
 					const length = d.between(1, 12);
 					rays.set([...start, ...dir, length]);
 					const got = ray.cast(rays, 0);
+					// Where no code can be compiled.
+					expect([plain.cast(rays, 0), plain.distance]).toEqual([got, ray.distance]);
 					const answer = new Answerer(world).along(query, start, dir, length, filters);
 					cast++;
 					outcomes.add(got >= 0 ? 'object' : String(got));

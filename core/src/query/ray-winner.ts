@@ -10,7 +10,10 @@ import { castLoaded, loadRay, ray } from '../geometry/ray';
 import { PATH_END } from '../geometry/tolerances';
 import type { Query } from '../project/schema';
 import { rayOn } from '../space/cast';
-import { entry, inverse, MOST_DEPTH } from '../space/tree';
+import { type LeafWalk, PlainWalk } from '../space/leaf-walk';
+import { CompiledWalk } from '../space/simd/compiled-walk';
+import { walkMemory } from '../space/simd/module';
+import { wideOf } from '../space/simd/wide';
 import type { World } from '../world/world';
 import { Answerer } from './answer';
 import { Beam } from './beam';
@@ -31,8 +34,6 @@ const STOPS = 2;
 const OF_CANDIDATE = 4;
 const MOST_HITS = 96;
 
-const stack = new Int32Array(MOST_DEPTH + 1);
-const entries = new Float64Array(MOST_DEPTH + 1);
 const hitShape = new Int32Array(MOST_HITS);
 const hitDistance = new Float64Array(MOST_HITS);
 
@@ -55,10 +56,13 @@ export class RayWinner {
 	private readonly filters: Filters;
 	private readonly onlyRule: boolean;
 	private beam: Beam | null = null;
+	private readonly walk: LeafWalk;
 
+	/** @param memory where the compiled walk goes; null for the walk in JavaScript, which finds the same */
 	constructor(
 		private readonly world: World,
 		private readonly query: Query,
+		memory = walkMemory(),
 	) {
 		const f = filtersOf(world, query);
 		this.filters = f;
@@ -85,7 +89,10 @@ export class RayWinner {
 		this.min = range?.min ?? 0;
 		this.max = range?.max ?? Infinity;
 		this.flags = new Uint8Array(world.shapes.length);
-		world.tree();
+		const tree = world.tree();
+		this.walk = memory
+			? new CompiledWalk(memory, wideOf(memory, tree, world.boundingSpheres), this.flags)
+			: new PlainWalk(tree, world.boundingSpheres, this.flags);
 		for (const object of world.objects) {
 			const passes = passesFilters(f, object);
 			for (const shape of object.shapes) {
@@ -103,151 +110,8 @@ export class RayWinner {
 	 */
 	cast(rays: Float64Array, at: number): number {
 		if (this.answer !== null) this.answer = null;
-		const x = rays[at];
-		const y = rays[at + 1];
-		const z = rays[at + 2];
-		const dx = rays[at + 3];
-		const dy = rays[at + 4];
-		const dz = rays[at + 5];
-		const length = rays[at + 6] + PATH_END;
 		if (!this.plain) return this.slow(rays, at);
-		const { world, flags, slack, count } = this;
-		const { tieSlack } = world;
-		const tree = world.tree();
-		const { boxes, links, order, origin } = tree;
-		if (order.length === 0) return NOTHING;
-		const { bodies, boundingSpheres: balls, leafBodies, leafKinds, leafPlanes } = world;
-		loadRay(x, y, z, dx, dy, dz);
-		const ox = x - origin[0];
-		const oy = y - origin[1];
-		const oz = z - origin[2];
-		const ix = inverse(dx);
-		const iy = inverse(dy);
-		const iz = inverse(dz);
-		// Where the near side of a box lies in its six numbers.
-		const nx = ix > 0 ? 0 : 3;
-		const ny = iy > 0 ? 0 : 3;
-		const nz = iz > 0 ? 0 : 3;
-		const reach = Math.max(slack, tieSlack);
-		// Blockers count up to the slack past the end, candidates up to the end.
-		let limit = length + tieSlack;
-		let hits = 0;
-		let top = 0;
-		stack[0] = 0;
-		entries[0] = entry(boxes, 0, ox, oy, oz, ix, iy, iz, limit, 0, 0, 0);
-		if (entries[0] < Infinity) top = 1;
-		let node = -1;
-		for (;;) {
-			if (node < 0) {
-				if (top === 0) break;
-				top--;
-				if (entries[top] > limit) continue;
-				node = stack[top];
-			}
-			const n = links[8 * node + 7] & 255;
-			if (n === 0) {
-				// Both children's boxes, written out: this is where the time of a ray goes. Which side of each comparison comes out
-				// cannot be foreseen, so they are gathered as bits; a branch for each would be mispredicted half of the time.
-				const l = node + 1;
-				const r = links[8 * node + 6];
-				let q = 8 * l;
-				const lx0 = (boxes[q + nx] - ox) * ix;
-				const lx1 = (boxes[q + 3 - nx] - ox) * ix;
-				const ly0 = (boxes[q + 1 + ny] - oy) * iy;
-				const ly1 = (boxes[q + 4 - ny] - oy) * iy;
-				const lz0 = (boxes[q + 2 + nz] - oz) * iz;
-				const lz1 = (boxes[q + 5 - nz] - oz) * iz;
-				const left =
-					+(lx0 <= ly1) &
-					+(lx0 <= lz1) &
-					+(ly0 <= lx1) &
-					+(ly0 <= lz1) &
-					+(lz0 <= lx1) &
-					+(lz0 <= ly1) &
-					+(lx0 <= limit) &
-					+(ly0 <= limit) &
-					+(lz0 <= limit) &
-					+(lx1 >= 0) &
-					+(ly1 >= 0) &
-					+(lz1 >= 0);
-				q = 8 * r;
-				const rx0 = (boxes[q + nx] - ox) * ix;
-				const rx1 = (boxes[q + 3 - nx] - ox) * ix;
-				const ry0 = (boxes[q + 1 + ny] - oy) * iy;
-				const ry1 = (boxes[q + 4 - ny] - oy) * iy;
-				const rz0 = (boxes[q + 2 + nz] - oz) * iz;
-				const rz1 = (boxes[q + 5 - nz] - oz) * iz;
-				const right =
-					+(rx0 <= ry1) &
-					+(rx0 <= rz1) &
-					+(ry0 <= rx1) &
-					+(ry0 <= rz1) &
-					+(rz0 <= rx1) &
-					+(rz0 <= ry1) &
-					+(rx0 <= limit) &
-					+(ry0 <= limit) &
-					+(rz0 <= limit) &
-					+(rx1 >= 0) &
-					+(ry1 >= 0) &
-					+(rz1 >= 0);
-				if ((left & right) === 1) {
-					// The child on the near side of the cut goes on; the other waits, with a bound below which it cannot be entered.
-					const axis = links[8 * node + 7] >> 8;
-					const leftFirst = axis === 0 ? nx === 0 : axis === 1 ? ny === 0 : nz === 0;
-					stack[top] = leftFirst ? r : l;
-					entries[top++] = leftFirst
-						? axis === 0
-							? rx0
-							: axis === 1
-								? ry0
-								: rz0
-						: axis === 0
-							? lx0
-							: axis === 1
-								? ly0
-								: lz0;
-					node = leftFirst ? l : r;
-				} else node = left === 1 ? l : right === 1 ? r : -1;
-				continue;
-			}
-			const first = ~links[8 * node + 6];
-			node = -1;
-			for (let i = first, end = first + n; i < end; i++) {
-				const flag = flags[i];
-				if ((flag & (CHOOSES | STOPS)) === 0) continue;
-				// The ball around the shape, before anything of the shape itself is touched.
-				const bx = ox - balls[4 * i];
-				const by = oy - balls[4 * i + 1];
-				const bz = oz - balls[4 * i + 2];
-				const along = bx * dx + by * dy + bz * dz;
-				const radius = balls[4 * i + 3];
-				const fx = bx - along * dx;
-				const fy = by - along * dy;
-				const fz = bz - along * dz;
-				if (fx * fx + fy * fy + fz * fz > radius * radius) continue;
-				const from = i * BODY_SIZE;
-				const kind = leafKinds[i];
-				let t: number;
-				if (kind === MESH) {
-					t = rayOn(leafBodies[i], x, y, z, dx, dy, dz, limit, count);
-				} else {
-					castLoaded(leafBodies[i], kind, leafPlanes[i], bodies, from);
-					t = ray[6];
-					if (t === INSIDE) {
-						if (!count) continue;
-						t = 0;
-					}
-				}
-				if (t > limit) continue;
-				if (hits === MOST_HITS) return this.slow(rays, at);
-				hitShape[hits] = i;
-				hitDistance[hits++] = t;
-				if (flag & CHOOSES) {
-					if (t >= this.min && t <= this.max && t <= length && t + reach < limit) limit = t + reach;
-				} else if ((flag & OF_CANDIDATE) === 0 && t + tieSlack < limit) limit = t + tieSlack;
-			}
-		}
-		return this.settle(hits, rays, at);
+		return this.walkAlong(this.walk, rays, at);
 	}
 
 	/**
@@ -257,7 +121,7 @@ export class RayWinner {
 	 */
 	aim(edges: Float64Array): boolean {
 		if (!this.plain) return false;
-		this.beam ??= new Beam(this.world, this.flags, CHOOSES | STOPS);
+		this.beam ??= new Beam(this.world, this.flags);
 		return this.beam.gather(edges);
 	}
 
@@ -271,14 +135,18 @@ export class RayWinner {
 		return this.beam !== null && this.beam.count > 0;
 	}
 
-	/**
-	 * As `cast`, for a ray of the bundle that was aimed last. What is done with a shape is written out in both: called for each, it would
-	 * cost more than most of what it does.
-	 */
+	/** As `cast`, for a ray of the bundle that was aimed last. */
 	castInBeam(rays: Float64Array, at: number): number {
-		const { beam, world, flags, count } = this;
-		if (beam === null) return this.cast(rays, at);
+		if (this.beam === null) return this.cast(rays, at);
 		if (this.answer !== null) this.answer = null;
+		return this.walkAlong(this.beam, rays, at);
+	}
+
+	private walkAlong(walk: LeafWalk, rays: Float64Array, at: number): number {
+		const { world, flags, count } = this;
+		const { tieSlack, bodies, leafBodies, leafKinds, leafPlanes } = world;
+		const { origin } = world.tree();
+		if (leafKinds.length === 0) return NOTHING;
 		const x = rays[at];
 		const y = rays[at + 1];
 		const z = rays[at + 2];
@@ -286,28 +154,20 @@ export class RayWinner {
 		const dy = rays[at + 4];
 		const dz = rays[at + 5];
 		const length = rays[at + 6] + PATH_END;
-		const { tieSlack, bodies, boundingSpheres: balls, leafBodies, leafKinds, leafPlanes } = world;
-		const { origin } = world.tree();
-		loadRay(x, y, z, dx, dy, dz);
-		const ox = x - origin[0];
-		const oy = y - origin[1];
-		const oz = z - origin[2];
-		const reach = Math.max(this.slack, tieSlack);
+		// Blockers count up to the slack past the end, candidates up to the end.
 		let limit = length + tieSlack;
+		loadRay(x, y, z, dx, dy, dz);
+		const along = walk.ready();
+		along[0] = x - origin[0];
+		along[1] = y - origin[1];
+		along[2] = z - origin[2];
+		along[3] = dx;
+		along[4] = dy;
+		along[5] = dz;
+		along[6] = limit;
+		const reach = Math.max(this.slack, tieSlack);
 		let hits = 0;
-		const { leaves, near, count: n } = beam;
-		for (let k = 0; k < n && near[k] <= limit; k++) {
-			const i = leaves[k];
-			const bx = ox - balls[4 * i];
-			const by = oy - balls[4 * i + 1];
-			const bz = oz - balls[4 * i + 2];
-			const along = bx * dx + by * dy + bz * dz;
-			const radius = balls[4 * i + 3];
-			if (-along - radius > limit) continue;
-			const fx = bx - along * dx;
-			const fy = by - along * dy;
-			const fz = bz - along * dz;
-			if (fx * fx + fy * fy + fz * fz > radius * radius) continue;
+		for (let i = walk.first(); i >= 0; i = walk.next()) {
 			const kind = leafKinds[i];
 			let t: number;
 			if (kind === MESH) t = rayOn(leafBodies[i], x, y, z, dx, dy, dz, limit, count);
@@ -327,6 +187,7 @@ export class RayWinner {
 			if (flag & CHOOSES) {
 				if (t >= this.min && t <= this.max && t <= length && t + reach < limit) limit = t + reach;
 			} else if ((flag & OF_CANDIDATE) === 0 && t + tieSlack < limit) limit = t + tieSlack;
+			along[6] = limit;
 		}
 		return this.settle(hits, rays, at);
 	}

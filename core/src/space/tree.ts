@@ -31,6 +31,8 @@ export class Tree {
 	readonly order: Uint32Array;
 	readonly origin: Float64Array;
 	size = 0;
+	/** Counts how often bounds were taken anew. */
+	revision = 0;
 	/** Levels below the root. */
 	depth = 0;
 
@@ -264,6 +266,7 @@ export class Tree {
 
 	/** Takes new bounds for the items, keeping the shape of the tree: right after small moves, still valid after any. */
 	refit(bounds: Float64Array): void {
+		this.revision++;
 		const { links, boxes } = this;
 		for (let node = this.size - 1; node >= 0; node--) {
 			if ((links[8 * node + 7] & 255) > 0) this.closeLeaf(node, bounds);
@@ -290,6 +293,7 @@ export class Tree {
 			this.refit(bounds);
 			return;
 		}
+		this.revision++;
 		if (!this.parents || !this.leafOf) {
 			this.parents = new Int32Array(size).fill(-1);
 			this.leafOf = new Int32Array(order.length);
