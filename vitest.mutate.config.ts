@@ -21,7 +21,10 @@ const half = (process.env.FRELK_MUTATE ?? 'core').split('/')[0];
 export default defineConfig({
 	test: {
 		...whole.test,
-		include: [`${half}/**/*.test.ts`],
+		// First those beside it, which see most.
+		include: process.env.FRELK_NEAR
+			? process.env.FRELK_NEAR.split(',').map((folder) => `${folder}/**/*.test.ts`)
+			: [`${half}/**/*.test.ts`],
 		exclude: [...configDefaults.exclude, 'core/src/fuzz.test.ts', ...generated],
 		testTimeout: 20_000,
 		pool: 'threads',

@@ -1,9 +1,9 @@
-// Mutation testing in two passes. The first asks the tests written by hand, with a tenth of the generated cases: a folder takes
-// minutes. The second asks what survived it of everything there is: overnight for the whole core. See docs/mutation.md.
+// Mutation testing in passes, each of what survived the one before: the tests of the same folder; all that are written by hand, with a
+// tenth of the generated cases; with --whole everything there is, overnight for the whole core. See docs/mutation.md.
 //
 //   npm run mutate -- [FILE|FOLDER …] [--whole] [--report=FILE: what an earlier run found, counted again]
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { root, run } from './lib.mjs';
 
 const FOLDERS = ['geometry', 'space', 'world', 'query', 'checks'].map((name) => `core/src/${name}`);
@@ -27,30 +27,36 @@ async function pass(mutate, env) {
 }
 
 const told = given.find((word) => word.startsWith('--report='))?.slice('--report='.length);
-const first = told
+const asked = places.length > 0 ? places : FOLDERS;
+const FEWER = { FRELK_RUNS: process.env.FRELK_RUNS ?? '0.1' };
+const folderOf = (place) => (/\.tsx?(:|$)/.test(place) ? dirname(place) : place);
+const found = told
 	? JSON.parse(readFileSync(told, 'utf8')).files
-	: await pass(places.length > 0 ? places : FOLDERS, { FRELK_RUNS: process.env.FRELK_RUNS ?? '0.1' });
-const left = [];
-for (const [file, { mutants }] of Object.entries(first))
-	for (const mutant of mutants.filter(survived)) {
-		const { start, end } = mutant.location;
-		left.push({ file, mutant, range: `${file}:${start.line}:${start.column - 1}-${end.line}:${end.column - 1}` });
-	}
-if (whole && left.length > 0) {
-	const second = await pass([...new Set(left.map((l) => l.range))], { FRELK_WHOLE: 'yes' });
+	: await pass(asked, { ...FEWER, FRELK_NEAR: [...new Set(asked.map(folderOf))].join(',') });
+
+/** Asks what survived so far again, of more tests. */
+async function again(env) {
+	const ranges = new Set();
+	for (const [file, { mutants }] of Object.entries(found))
+		for (const { start, end } of mutants.filter(survived).map((m) => m.location))
+			ranges.add(`${file}:${start.line}:${start.column - 1}-${end.line}:${end.column - 1}`);
+	if (ranges.size === 0) return;
 	const key = (m) => JSON.stringify([m.location, m.mutatorName, m.replacement]);
-	for (const [file, { mutants }] of Object.entries(second)) {
+	for (const [file, { mutants }] of Object.entries(await pass([...ranges], env))) {
 		const now = new Map(mutants.map((m) => [key(m), m.status]));
-		for (const mutant of first[file].mutants)
+		for (const mutant of found[file].mutants)
 			if (survived(mutant)) mutant.status = now.get(key(mutant)) ?? mutant.status;
 	}
 }
+if (!told) await again(FEWER);
+if (whole) await again({ FRELK_WHOLE: 'yes' });
+writeFileSync(REPORT, JSON.stringify({ files: found }));
 
 const rows = [];
 let killed = 0;
 let all = 0;
 const unseen = [];
-for (const [file, { mutants, source }] of Object.entries(first)) {
+for (const [file, { mutants, source }] of Object.entries(found)) {
 	const lines = source.split('\n');
 	const lineOf = ({ location }) => lines[location.start.line - 1].trim();
 	const changesNothing = (mutant) => survived(mutant) && isEqual(file, lineOf(mutant), mutant.replacement);
