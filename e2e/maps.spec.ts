@@ -1,4 +1,5 @@
 /** Maps: over the eye and the ground while one works, and kept, with their checks. */
+import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from './test';
 
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
@@ -81,7 +82,17 @@ test('a map is made and taken back, held against itself without a part, and save
 		await maps(page)
 			.getByRole('button', { name: `Save the map as ${kind}` })
 			.click();
-		expect((await coming).suggestedFilename()).toBe(end);
+		const download = await coming;
+		expect(download.suggestedFilename()).toBe(end);
+		if (kind !== 'PNG') continue;
+		// The picture is twice as large as the SVG, and as high: with its legend.
+		const bytes = readFileSync(await download.path());
+		const svg = maps(page).getByRole('button', { name: 'Save the map as SVG' });
+		const [saved] = await Promise.all([page.waitForEvent('download'), svg.click()]);
+		const [, w, h] = /width="(\d+)" height="([\d.]+)"/.exec(readFileSync(await saved.path(), 'utf8')) ?? [];
+		expect(Math.abs(bytes.readUInt32BE(16) - 2 * Number(w))).toBeLessThanOrEqual(2);
+		expect(Math.abs(bytes.readUInt32BE(20) - 2 * Number(h))).toBeLessThanOrEqual(2);
+		expect(Number(h)).toBeGreaterThan(360 + 10 * 16);
 	}
 	await maps(page).getByRole('button', { name: 'Compare…' }).click();
 	await expect(maps(page).getByRole('combobox', { name: 'Compare with' })).toHaveValue('without assist');

@@ -43,16 +43,31 @@ describe('frelk map', () => {
 			expect(lines[1 + j * 160 + i]).toBe(`pile-map,${i},${j},,${value(i, j)}`);
 	});
 
-	it('draws a picture that can be read back: its cells, and its bar of shares', async () => {
+	it('draws a picture that can be read back: its cells, and below them a legend with names', async () => {
 		const png = file('pile.png');
 		expect((await frelk(['map', desk, '--map', 'pile-map', '--png', png])).code).toBe(0);
 		const { width, height, data } = PNG.sync.read(readFileSync(png));
-		expect([width, height]).toEqual([480, 284]);
+		// Sixteen objects and the tie, a line each.
+		expect([width, height]).toEqual([640, 360 + 16 + 17 * 16]);
 		const at = (x: number, y: number) => [...data.subarray(4 * (y * width + x), 4 * (y * width + x) + 3)];
 		expect(at(1, 1)).toEqual([238, 242, 243]);
 		// Over the coin tray and over a coin in it: two tones.
-		expect(at(3 * 110, 3 * 40)).not.toEqual(at(1, 1));
-		expect(at(3 * 110, 3 * 40)).not.toEqual(at(3 * 121, 3 * 27));
+		expect(at(4 * 110, 4 * 40)).not.toEqual(at(1, 1));
+		expect(at(4 * 110, 4 * 40)).not.toEqual(at(4 * 121, 4 * 27));
+		// In each line a box in the tone of its object, and letters on white.
+		const inLine = (line: number, from: number, to: number) => {
+			const tones = new Set<string>();
+			for (let y = 360 + 8 + 16 * line; y < 360 + 18 + 16 * line; y++)
+				for (let x = from; x < to; x++) tones.add(at(x, y).join());
+			return tones;
+		};
+		const opener = at(4 * 35 + 1, 4 * 61 + 1).join();
+		expect(inLine(0, 1, 12)).toContain(opener);
+		for (let line = 0; line < 17; line++) {
+			expect(inLine(line, 18, 60)).toContain('255,255,255');
+			expect(inLine(line, 18, 60).size, `letters in line ${line}`).toBeGreaterThan(10);
+			expect(inLine(line, 600, 640)).toEqual(new Set(['255,255,255']));
+		}
 	});
 
 	it('is the same by one worker and by several, and as a picture with names', async () => {

@@ -2,7 +2,6 @@
 import { availableParallelism } from 'node:os';
 import {
 	askMap,
-	CELL,
 	didYouMean,
 	joinedParts,
 	MAP_HEAD,
@@ -10,6 +9,7 @@ import {
 	type MapPart,
 	type MapResult,
 	mapGrid,
+	mapLegendSvg,
 	mapRows,
 	mapSvg,
 	type Project,
@@ -22,6 +22,7 @@ import { PNG } from 'pngjs';
 import { Tinypool } from 'tinypool';
 import { type Io, load, UsageError, write } from './files';
 import { indented } from './json';
+import { rasterized } from './rasterized';
 import { shared } from './shared';
 
 interface MapOptions {
@@ -58,7 +59,7 @@ export async function maps(io: Io, file: string, options: MapOptions): Promise<n
 				`${i === 0 ? '' : ','}\n    ${indented(result, 4).replace(/(?<=\[)[\s\d,-]+(?=\])/g, (list) => list.replace(/\s+/g, ''))}`,
 			);
 		if (options.csv !== undefined) rows.push(...mapRows(result));
-		if (options.png !== undefined) drawn = picture(result);
+		if (options.png !== undefined) drawn = await picture(map, result, namesIn(project));
 		if (options.svg !== undefined) svg = mapSvg(map, result, namesIn(project));
 		if (!options.json) io.out(`${i === 0 ? '' : '\n'}${words(map, result)}`);
 	}
@@ -91,31 +92,28 @@ function words(map: QueryMap, { columns, rows, headings, figures }: MapResult): 
 }
 
 /** Pixels of a cell at least, so that a small map can be looked at; and of the whole at most. */
-const LEAST = 480;
+const LEAST = 640;
 const MOST = 4096;
-const BAR = 14;
+/** Pixels in a row from which on the legend is written larger, so that it is read beside so large a map. */
+const LARGE = 1280;
 
-/**
- * The map with a block of pixels a cell (of headings the first that selects anything); below it a bar of the objects in the order in
- * which they are listed, as wide as their shares.
- */
-function picture(result: MapResult): Uint8Array {
-	const { columns, rows, objects, figures } = result;
+/** The map with a block of pixels a cell (of headings the first that selects anything); below it the legend. */
+async function picture(map: QueryMap, result: MapResult, name: (id: string) => string): Promise<Uint8Array> {
+	const { columns, rows } = result;
 	const longer = Math.max(columns, rows);
 	const block = Math.max(1, Math.min(Math.floor(LEAST / longer), Math.floor(MOST / longer)));
-	const width = columns * block;
-	const height = rows * block;
-	const shown = new Int32Array(width * (height + BAR)).fill(CELL.none);
-	for (let y = 0; y < height; y++)
-		for (let x = 0; x < width; x++)
-			shown[y * width + x] = shownIn(result, Math.floor(x / block), Math.floor(y / block));
-	let x = 0;
-	for (const { object, share } of figures.objects)
-		for (const end = Math.min(width, Math.round(x + share * width)); x < end; x++)
-			for (let y = height; y < height + BAR; y++) shown[y * width + x] = objects.indexOf(object);
-	const png = new PNG({ width, height: height + BAR });
-	png.data = Buffer.from(paint(shown, width, height + BAR).buffer);
-	return PNG.sync.write(png);
+	const [width, height] = [columns * block, rows * block];
+	const shown = Int32Array.from({ length: width * height }, (_, i) =>
+		shownIn(result, Math.floor((i % width) / block), Math.floor(i / width / block)),
+	);
+	const legend = PNG.sync.read(await rasterized(mapLegendSvg(map, result, name), Math.max(1, width / LARGE)));
+	const cells = new PNG({ width, height });
+	cells.data = Buffer.from(paint(shown, width, height).buffer);
+	const whole = new PNG({ width: Math.max(width, legend.width), height: height + legend.height });
+	whole.data.fill(255);
+	PNG.bitblt(cells, whole, 0, 0, width, height, 0, 0);
+	PNG.bitblt(legend, whole, 0, 0, legend.width, legend.height, 0, height);
+	return PNG.sync.write(whole);
 }
 
 /** Answers from which on several workers are worth their start. */

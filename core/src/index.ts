@@ -32,7 +32,7 @@ export {
 } from './map/map';
 export { hatchOfPlace, type Painting, paint, toneOfPlace } from './map/paint';
 export { type Refining, refine, standsFor } from './map/refine';
-export { LEAST_TARGET, mapSvg, namesOn, shownIn } from './map/svg';
+export { LEAST_TARGET, mapLegendSvg, mapSvg, namesOn, shownIn } from './map/svg';
 export { MAP_HEAD, mapRows } from './map/table';
 export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
 export { isOn, isStill, mapChecksIn, runChecksIn, stillChecks } from './project/check-kinds';

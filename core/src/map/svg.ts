@@ -120,6 +120,58 @@ function edgesOf(shown: Int32Array, columns: number, rows: number): string {
 const HATCH = ['', 'M-2 2L2 -2M0 8L8 0M6 10L10 6', 'M-2 6L2 10M0 0L8 8M6 -2L10 2', 'M0 4H8', 'M4 0V8'];
 const percent = (share: number): string => `${Number((100 * share).toFixed(2))} %`;
 
+const round = (x: number) => Number(x.toFixed(2));
+const INK = '#14242b';
+
+/** What fills the areas of a map, by key, each as a pattern of 8 units. @param scale units of the picture for one of the pattern's */
+function patternsOf(map: QueryMap, objects: readonly string[], suffix: string, scale: number): string {
+	const side = round(8 / scale);
+	const pattern = (key: string, fill: string, line: string, ink = INK, wide = 1) =>
+		`<pattern id="${map.id}-${key}${suffix}" width="${side}" height="${side}" patternUnits="userSpaceOnUse"><g transform="scale(${round(1 / scale)})"><path fill="${fill}" d="M0 0H8V8H0z"/>${line ? `<path d="${line}" stroke="${ink}" stroke-width="${wide}" stroke-opacity=".6"/>` : ''}</g></pattern>`;
+	return [
+		...objects.map((_, i) => pattern(`o${i}`, `rgb(${toneOfPlace(i).join(',')})`, HATCH[hatchOfPlace(i)] ?? '')),
+		pattern('tie', '#fff', HATCH[1] ?? '', '#a3206f', 2.5),
+		pattern('off', '#98a3a8', ''),
+		pattern('out', '#3c464c', ''),
+	].join('');
+}
+
+/** The lines of a legend: what fills their boxes, and what they say. The least targets stand first. */
+function legendOf(
+	{ objects, figures }: MapResult,
+	name: (id: string) => string,
+): { fill: string | null; text: string }[] {
+	const sorted = [...figures.objects].sort((a, b) => (a.circle ?? a.share) - (b.circle ?? b.share));
+	return [
+		...sorted.map((o) => ({
+			fill: `o${objects.indexOf(o.object)}`,
+			text: `${name(o.object)} · ${percent(o.share)}${o.circle === null ? '' : ` · ${Number(o.circle.toFixed(1))} px wide${o.circle < LEAST_TARGET ? ' (under 24)' : ''}`}`,
+		})),
+		...(figures.tied > 0 ? [{ fill: 'tie', text: `tied · ${percent(figures.tied)}` }] : []),
+		...figures.never.map((n) => ({ fill: null, text: `never: ${name(n.object)} · mostly ${n.stage}` })),
+	];
+}
+
+const drawnLegend = (map: QueryMap, lines: ReturnType<typeof legendOf>, top: number): string =>
+	lines
+		.map(({ fill, text }, i) => {
+			const y = top + LINE * i;
+			return `${fill ? `<rect x="0.5" y="${round(y)}" width="12" height="10" fill="url(#${map.id}-${fill}-l)" stroke="${INK}" stroke-width=".6"/>` : ''}<text x="18" y="${round(y + 9)}">${escaped(text)}</text>`;
+		})
+		.join('');
+
+const framed = (map: QueryMap, width: number, height: number, defs: string, body: string): string =>
+	`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" width="${width}" height="${height}" role="img" aria-label="${escaped(map.name ?? map.id)}" font-family="sans-serif" font-size="11"><style>.n{text-anchor:middle;font-weight:600;paint-order:stroke;stroke:#fff;stroke-width:3px;fill:${INK}}</style><defs>${defs}</defs>${body}</svg>\n`;
+
+/** The legend of a map alone, to be set below a picture of its cells. @param name of an object by its id */
+export function mapLegendSvg(map: QueryMap, result: MapResult, name: (id: string) => string = (id) => id): string {
+	const lines = legendOf(result, name);
+	const longest = Math.max(0, ...lines.map(({ text }) => text.length));
+	const width = Math.ceil(24 + LETTER * longest);
+	const height = 16 + LINE * lines.length;
+	return framed(map, width, height, patternsOf(map, result.objects, '-l', 1), drawnLegend(map, lines, 8));
+}
+
 /**
  * @param name of an object by its id
  * @param heading of a floor map; null for the first that selects anything
@@ -130,49 +182,23 @@ export function mapSvg(
 	name: (id: string) => string = (id) => id,
 	heading: number | null = null,
 ): string {
-	const { columns, rows, objects, figures } = result;
+	const { columns, rows, objects } = result;
 	const shown = Int32Array.from({ length: columns * rows }, (_, i) =>
 		shownIn(result, i % columns, Math.floor(i / columns), heading),
 	);
 	const scale = SIDE / Math.max(columns, rows);
 	const [w, h] = [columns * scale, rows * scale];
-	const round = (x: number) => Number(x.toFixed(2));
 	const key = (value: number) =>
 		value >= 0 ? `o${value}` : value === CELL.tie ? 'tie' : value === CELL.off ? 'off' : 'out';
 	const fills = [...rectanglesOf(shown, columns, rows)].map(
 		([value, list]) =>
 			`<path fill="url(#${map.id}-${key(value)})" d="${list.map(([x, y, a, b]) => `M${x} ${y}h${a}v${b}h-${a}z`).join('')}"/>`,
 	);
-	const pattern = (id: string, fill: string, line: string, ink = '#14242b', wide = 1) =>
-		`<pattern id="${map.id}-${id}" width="${round(8 / scale)}" height="${round(8 / scale)}" patternUnits="userSpaceOnUse"><g transform="scale(${round(1 / scale)})"><path fill="${fill}" d="M0 0H8V8H0z"/>${line ? `<path d="${line}" stroke="${ink}" stroke-width="${wide}" stroke-opacity=".6"/>` : ''}</g></pattern>`;
-	const patterns = [
-		...objects.map((_, i) => pattern(`o${i}`, `rgb(${toneOfPlace(i).join(',')})`, HATCH[hatchOfPlace(i)] ?? '')),
-		pattern('tie', '#fff', HATCH[1] ?? '', '#a3206f', 2.5),
-		pattern('off', '#98a3a8', ''),
-		pattern('out', '#3c464c', ''),
-	];
 	const names = namesOn(shown, columns, rows, scale, (value) => name(objects[value] ?? '')).map(
 		({ x, y, text }) => `<text class="n" x="${round(x)}" y="${round(y + 4)}">${escaped(text)}</text>`,
 	);
-	const sorted = [...figures.objects].sort((a, b) => (a.circle ?? a.share) - (b.circle ?? b.share));
-	const rowsOf = [
-		...sorted.map((o) => ({
-			fill: `o${objects.indexOf(o.object)}`,
-			text: `${name(o.object)} · ${percent(o.share)}${o.circle === null ? '' : ` · ${Number(o.circle.toFixed(1))} px wide${o.circle < LEAST_TARGET ? ' (under 24)' : ''}`}`,
-		})),
-		...(figures.tied > 0 ? [{ fill: 'tie', text: `tied · ${percent(figures.tied)}` }] : []),
-		...figures.never.map((n) => ({ fill: null, text: `never: ${name(n.object)} · mostly ${n.stage}` })),
-	];
-	const legend = rowsOf.map(({ fill, text }, i) => {
-		const y = h + 12 + LINE * i;
-		return `${fill ? `<rect x="0.5" y="${round(y)}" width="12" height="10" fill="url(#${map.id}-${fill}-l)" stroke="#14242b" stroke-width=".6"/>` : ''}<text x="18" y="${round(y + 9)}">${escaped(text)}</text>`;
-	});
-	const small = patterns.map((p) =>
-		p
-			.replace(/id="([^"]+)"/, 'id="$1-l"')
-			.replace(/width="[^"]+" height="[^"]+"/, 'width="8" height="8"')
-			.replace(/<g transform="[^"]+">/, '<g>'),
-	);
-	const height = round(h + 16 + LINE * rowsOf.length);
-	return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${SIDE} ${height}" width="${SIDE}" height="${height}" role="img" aria-label="${escaped(map.name ?? map.id)}" font-family="sans-serif" font-size="11"><style>.n{text-anchor:middle;font-weight:600;paint-order:stroke;stroke:#fff;stroke-width:3px;fill:#14242b}</style><defs>${patterns.join('')}${small.join('')}</defs><rect width="${round(w)}" height="${round(h)}" fill="#eef2f3"/><g transform="scale(${round(scale)})">${fills.join('')}<path d="${edgesOf(shown, columns, rows)}" fill="none" stroke="#14242b" stroke-width="${round(0.8 / scale)}"/></g><rect width="${round(w)}" height="${round(h)}" fill="none" stroke="#14242b"/>${names.join('')}${legend.join('')}</svg>\n`;
+	const lines = legendOf(result, name);
+	const defs = patternsOf(map, objects, '', scale) + patternsOf(map, objects, '-l', 1);
+	const area = `<rect width="${round(w)}" height="${round(h)}" fill="#eef2f3"/><g transform="scale(${round(scale)})">${fills.join('')}<path d="${edgesOf(shown, columns, rows)}" fill="none" stroke="${INK}" stroke-width="${round(0.8 / scale)}"/></g><rect width="${round(w)}" height="${round(h)}" fill="none" stroke="${INK}"/>${names.join('')}`;
+	return framed(map, SIDE, round(h + 16 + LINE * lines.length), defs, area + drawnLegend(map, lines, h + 12));
 }

@@ -2,6 +2,7 @@
 import { CELL, LEAST_TARGET, MAP_HEAD, type MapResult, mapRows, mapSvg, type QueryMap, STAGE_WORDS } from '@frelk/core';
 import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { pngOf } from '../../data/drawn';
 import { saveBytes, saveText } from '../../data/files';
 import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
@@ -23,6 +24,7 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 	const [lit, setLit] = useState<number | null>(null);
 	const [heading, setHeading] = useState<number | null>(null);
 	const [pointed, setPointed] = useState<string | null>(null);
+	const [failed, setFailed] = useState<string | null>(null);
 	const host = useRef<HTMLDivElement>(null);
 	const { w } = useSize(host, 700);
 	const name = (id: string) => nameOf(project, 'object', id);
@@ -44,16 +46,21 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 					: value === CELL.off
 						? 'off'
 						: 'nothing';
-	const savePng = () =>
-		host.current?.querySelector('canvas')?.toBlob(async (blob) => {
-			if (blob) saveBytes(new Uint8Array(await blob.arrayBuffer()), `${map.id}.png`, 'image/png');
-		});
+	const drawn = () => mapSvg(map, result, name, heading);
+	const savePng = async () => {
+		try {
+			saveBytes(await pngOf(drawn(), 2), `${map.id}.png`, 'image/png');
+			setFailed(null);
+		} catch (error) {
+			setFailed(`No picture was made: ${error instanceof Error ? error.message : String(error)}. SVG has the same.`);
+		}
+	};
 	return (
 		<div className="grid grid-cols-[minmax(0,1fr)_24rem] gap-4 max-[1000px]:grid-cols-1">
 			<div ref={host}>
 				<p className="mb-1 flex flex-wrap items-center gap-2 text-[12.5px] text-quiet">
 					<span className="mr-auto" aria-live="polite">
-						{pointed ?? `${result.columns} × ${result.rows} cells; choose one to go there`}
+						{pointed ?? failed ?? `${result.columns} × ${result.rows} cells; choose one to go there`}
 					</span>
 					{result.headings !== null && (
 						<Select
@@ -72,10 +79,7 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 					<Button aria-label="Save the map as PNG" onClick={savePng}>
 						PNG
 					</Button>
-					<Button
-						aria-label="Save the map as SVG"
-						onClick={() => saveText(mapSvg(map, result, name, heading), `${map.id}.svg`, 'image/svg+xml')}
-					>
+					<Button aria-label="Save the map as SVG" onClick={() => saveText(drawn(), `${map.id}.svg`, 'image/svg+xml')}>
 						SVG
 					</Button>
 					<Button
