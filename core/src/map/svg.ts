@@ -1,5 +1,6 @@
 /** A map as SVG 1.1 with real text: areas with their names, and a legend with each object's figures. */
 import type { QueryMap } from '../project/schema';
+import { STAGE_WORDS } from '../query/words';
 import { escaped } from '../report/escaped';
 import { CELL } from './cell';
 import { largestCircles } from './figures';
@@ -10,7 +11,7 @@ import { hatchOfPlace, toneOfPlace } from './paint';
 const SIDE = 640;
 const LINE = 16;
 /** A name is written in an area in which a circle of so many units fits. */
-const ROOM = 14;
+const ROOM = 10;
 /** Under this a target is too small to be hit surely (WCAG 2.2), pixels. */
 export const LEAST_TARGET = 24;
 
@@ -148,7 +149,10 @@ function legendOf(
 			text: `${name(o.object)} · ${percent(o.share)}${o.circle === null ? '' : ` · ${Number(o.circle.toFixed(1))} px wide${o.circle < LEAST_TARGET ? ' (under 24)' : ''}`}`,
 		})),
 		...(figures.tied > 0 ? [{ fill: 'tie', text: `tied · ${percent(figures.tied)}` }] : []),
-		...figures.never.map((n) => ({ fill: null, text: `never: ${name(n.object)} · mostly ${n.stage}` })),
+		...figures.never.map((n) => ({
+			fill: null,
+			text: `never: ${name(n.object)} · mostly ${STAGE_WORDS[n.stage].toLowerCase()}`,
+		})),
 	];
 }
 

@@ -270,7 +270,7 @@ describe('a picture', () => {
 		// Two rows of four cells are one rectangle; its eight units fit the picture.
 		expect(svg).toContain('d="M2 2h4v2h-4z"');
 		expect(svg).toContain('16.67 % · 1 px wide (under 24)');
-		expect(svg).toContain('never: b · mostly touch');
+		expect(svg).toContain('never: b · mostly missed');
 	});
 
 	it('names the larger of two areas whose names would lie over each other', () => {
@@ -279,9 +279,9 @@ describe('a picture', () => {
 			namesOn(cells, 2, 1, scale, nameOf).map((n) => n.text);
 		expect(told(20, (value) => `a long name ${value}`)).toEqual(['a long name 1']);
 		expect(told(20, String)).toEqual(['1', '0']);
-		// Fourteen units are room enough for a name, and less is not.
-		expect(told(14, String)).toEqual(['1', '0']);
-		expect(told(13.9, String)).toEqual([]);
+		// Ten units are room enough for a name, and less is not.
+		expect(told(10, String)).toEqual(['1', '0']);
+		expect(told(9.9, String)).toEqual([]);
 	});
 });
 
