@@ -94,6 +94,19 @@ test('a map is made and taken back, held against itself without a part, and save
 		expect(Math.abs(bytes.readUInt32BE(20) - 2 * Number(h))).toBeLessThanOrEqual(2);
 		expect(Number(h)).toBeGreaterThan(360 + 10 * 16);
 	}
+	// On paper it is light, whatever the screen is.
+	await page.getByRole('button', { name: 'Switch to the dark theme' }).click();
+	const tone = () =>
+		maps(page)
+			.getByRole('button', { name: /^Map Harbour pick/ })
+			.locator('canvas')
+			.evaluate((canvas: HTMLCanvasElement) => canvas.getContext('2d')?.getImageData(3, 3, 1, 1).data[0] ?? 0);
+	await expect.poll(tone).toBeLessThan(60);
+	await page.emulateMedia({ media: 'print' });
+	await expect.poll(tone).toBeGreaterThan(220);
+	await expect(page.locator('body')).toHaveCSS('background-color', 'rgb(238, 242, 243)');
+	await page.emulateMedia({ media: 'screen' });
+	await expect.poll(tone).toBeLessThan(60);
 	await maps(page).getByRole('button', { name: 'Compare…' }).click();
 	await expect(maps(page).getByRole('combobox', { name: 'Compare with' })).toHaveValue('without assist');
 	await expect(maps(page).getByRole('table', { name: 'What changed hands' })).toContainText('Starboard cleat');

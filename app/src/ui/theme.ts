@@ -1,4 +1,4 @@
-/** Light or dark: the system's choice until the user makes one. */
+/** Light or dark: the system's choice until the user makes one. Paper is light. */
 import { useSyncExternalStore } from 'react';
 import { writeLocal } from '../data/local';
 
@@ -6,7 +6,9 @@ type Theme = 'light' | 'dark';
 
 const listeners = new Set<() => void>();
 
-const read = (): Theme => (document.documentElement.dataset.theme === 'dark' ? 'dark' : 'light');
+const paper = () => matchMedia('print');
+
+const read = (): Theme => (document.documentElement.dataset.theme === 'dark' && !paper().matches ? 'dark' : 'light');
 
 export function setTheme(theme: Theme): void {
 	document.documentElement.dataset.theme = theme;
@@ -17,8 +19,13 @@ export function setTheme(theme: Theme): void {
 export function useTheme(): Theme {
 	return useSyncExternalStore(
 		(tell) => {
+			const printed = paper();
 			listeners.add(tell);
-			return () => listeners.delete(tell);
+			printed.addEventListener('change', tell);
+			return () => {
+				listeners.delete(tell);
+				printed.removeEventListener('change', tell);
+			};
 		},
 		read,
 		() => 'light',

@@ -7,7 +7,7 @@ import { useTheme } from '../../ui/theme';
 import { MapNames } from './map-names';
 
 /** Pixels of a cell at most, and of the whole. */
-const MOST_BLOCK = 24;
+const MOST_BLOCK = 40;
 const MOST = { w: 900, h: 560 };
 
 /** @returns pixels of a cell's side, so that a map fits */
