@@ -177,6 +177,12 @@ const SLIP = 'frelk-slip';
 /** Whether a state of the history may be gone back to. */
 const stands = ({ mixed, project }: Step): boolean => !mixed || checkProject(project).ok;
 
+/** @returns the rules a project breaks, in words; null where it breaks none */
+function whyNot(project: Project): string | null {
+	const checked = checkProject(project);
+	return checked.ok ? null : checked.problems.map(formatProblem).join(' · ');
+}
+
 /** A project after an edit made while a moment is looked at: what a moment can hold goes into it. */
 export function editedAt(before: Project, moment: string | null, recipe: (draft: Project) => void): Project {
 	const next = produce(before, recipe);
@@ -260,15 +266,12 @@ export function createBench(key: string, project: Project): BenchStore {
 						set({ project: next, saving: 'waiting' });
 					} catch (error) {
 						// What no rule has looked at may not even stand.
-						set({ refusal: error instanceof Error ? error.message : String(error) });
+						set({ refusal: whyNot(next) ?? (error instanceof Error ? error.message : String(error)) });
 					}
 					return;
 				}
-				const checked = checkProject(next);
-				if (!checked.ok) {
-					set({ refusal: checked.problems.map(formatProblem).join(' · ') });
-					return;
-				}
+				const refusal = whyNot(next);
+				if (refusal !== null) return set({ refusal });
 				set({ ...keepSelection(next), past: [...past, { label, project: before }], future: [] });
 			},
 			editPlain(label, recipe) {
@@ -280,8 +283,8 @@ export function createBench(key: string, project: Project): BenchStore {
 				get().endGesture();
 				const { project: before, past } = get();
 				if (next === before) return;
-				const checked = checkProject(next);
-				if (!checked.ok) return set({ refusal: checked.problems.map(formatProblem).join(' · ') });
+				const refusal = whyNot(next);
+				if (refusal !== null) return set({ refusal });
 				const { selection, query, moment, pinned, camera, through } = get();
 				const now = <T extends string | null>(kind: Renaming['kind'], id: T) =>
 					(renaming?.kind === kind && renaming.from === id ? renaming.to : id) as T;
@@ -307,14 +310,9 @@ export function createBench(key: string, project: Project): BenchStore {
 			endGesture() {
 				const { gesture, project: now, past } = get();
 				if (!gesture) return;
-				const checked = gesture.before === now ? null : checkProject(now);
-				if (!checked) set({ gesture: null });
-				else if (!checked.ok)
-					set({
-						gesture: null,
-						...keepSelection(gesture.before),
-						refusal: checked.problems.map(formatProblem).join(' · '),
-					});
+				if (gesture.before === now) return set({ gesture: null });
+				const refusal = whyNot(now);
+				if (refusal !== null) set({ gesture: null, ...keepSelection(gesture.before), refusal });
 				else set({ gesture: null, past: [...past, { label: gesture.label, project: gesture.before }], future: [] });
 			},
 			cancelGesture() {
