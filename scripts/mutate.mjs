@@ -1,7 +1,7 @@
 // Mutation testing in passes, each of what survived the one before: the tests of the same folder; all that are written by hand, with a
 // tenth of the generated cases; with --whole everything there is, overnight for the whole core. See docs/mutation.md.
 //
-//   npm run mutate -- [FILE|FOLDER …] [--whole] [--report=FILE: what an earlier run found, counted again]
+//   npm run mutate -- [FILE|FOLDER …] [--near: the first pass alone] [--whole] [--report=FILE: what an earlier run found, counted again]
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { root, run } from './lib.mjs';
@@ -48,7 +48,7 @@ async function again(env) {
 			if (survived(mutant)) mutant.status = now.get(key(mutant)) ?? mutant.status;
 	}
 }
-if (!told) await again(FEWER);
+if (!told && !given.includes('--near')) await again(FEWER);
 if (whole) await again({ FRELK_WHOLE: 'yes' });
 writeFileSync(REPORT, JSON.stringify({ files: found }));
 
