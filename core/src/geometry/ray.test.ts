@@ -230,6 +230,8 @@ describe('a cylinder', () => {
 	it('is touched along its side and its ends, and passed beside them', () => {
 		expect(straight(make, [1, 9, 0], [0, -1, 0])).toBe(7);
 		expect(straight(make, [1 + 1e-9, 9, 0], [0, -1, 0])).toBe(MISS);
+		expect(straight(make, [0.8, 9, 0.8], [0, -1, 0])).toBe(MISS);
+		expect(straight(make, [0.8, 9, 0.6], [0, -1, 0])).toBe(7);
 		expect(straight(make, [5, 2, 0], [-1, 0, 0])).toBe(4);
 		expect(straight(make, [5, -2, 0], [-1, 0, 0])).toBe(4);
 		expect(straight(make, [5, 2 + 1e-9, 0], [-1, 0, 0])).toBe(MISS);
@@ -279,6 +281,13 @@ describe('how long a ray stays in a body', () => {
 		// Not met at all: no longer than where it would be entered.
 		expect(exitDistance(sphere, 0, 5, 0, 1, 0, 0, 2)).toBe(2);
 		expect(exitDistance(sphere, 9, 0, 0, 1, 0, 0, INSIDE)).toBe(0);
+		// Wherever it is, and whichever way.
+		for (const [at, turn] of FRAMES) {
+			const cylinder = cylinderBody(1, 4).place(...at, rotationOf(turn));
+			const start = turned(rotationOf(turn), 0.6, 9, 0).map((v, k) => v + (at[k] as number)) as V;
+			expect(exitDistance(cylinder, ...start, ...turned(rotationOf(turn), 0, -1, 0), 7)).toBeCloseTo(11, 8);
+			expect(exitDistance(cylinder, ...start, ...turned(rotationOf(turn), 1, 0, 0), 3)).toBe(3);
+		}
 		const box = boxBody(1, 1, 1).place(0, 0, -4, rotationOf([0, 0, 0]));
 		expect(exitDistance(box, 0, 0, 0, 0, 0, -1, 3.5)).toBeCloseTo(4.5, 9);
 	});
