@@ -35,7 +35,7 @@ interface Touch {
 }
 
 /** Sweeps A along `dir` and holds what is told against `want`, in several frames. */
-function sweep(A: Placed, dir: V, B: Placed, want: Touch, length = 20, digits = 6): void {
+function sweep(A: Placed, dir: V, B: Placed, want: Touch, length = 20, digits = 10): void {
 	const size = Math.hypot(...dir);
 	for (const [at, turn] of FRAMES) {
 		const m = rotationOf(turn);
