@@ -5,7 +5,7 @@ import { contactNearCentre } from './contact';
 import { emptyFeature, featureAlong } from './feature';
 import { buildHull, type Hull } from './hull';
 import { multiply, rotationOf, turned } from './matrix';
-import { castSweep, contact } from './sweep';
+import { castSweep, contact, witness } from './sweep';
 
 type V = [number, number, number];
 const MISS = Number.POSITIVE_INFINITY;
@@ -380,5 +380,27 @@ describe('the feature that lies farthest', () => {
 		]).flat();
 		const cone = () => hullBody(buildHull([...round, 0, 0, 2] as never) as Hull);
 		expect(feature(cone, [0, 0, -1]).points).toHaveLength(40);
+	});
+});
+
+describe('what is told beside the distance', () => {
+	it('is the point by the gap alone, in the world, and that of the last step', () => {
+		for (const [at, turn] of FRAMES) {
+			const m = rotationOf(turn);
+			const world = (v: V) => turned(m, ...v).map((c, k) => c + (at[k] as number)) as V;
+			const ballThere = sphereBody(1).place(...world([9, 1.2, 0]), m);
+			const other = sphereBody(1).place(...world([0, 0, 0]), m);
+			expect(castSweep(ballThere, ...(turned(m, -1, 0, 0) as V), 20, other)).toBeCloseTo(9 - 1.6, 9);
+			const point = world([0.8, 0.6, 0]);
+			const told = [contact.x, contact.y, contact.z];
+			for (let k = 0; k < 3; k++) {
+				expect(told[k]).toBeCloseTo(point[k] as number, 7);
+				expect(witness[k]).toBeCloseTo(point[k] as number, 7);
+			}
+			// Nearly past it: the slowest of touches.
+			const grazing = sphereBody(1).place(...world([9, 1.9999999, 0]), m);
+			const t = castSweep(grazing, ...(turned(m, -1, 0, 0) as V), 20, other);
+			expect(t).toBeCloseTo(9 - Math.sqrt(4 - 1.9999999 ** 2), 5);
+		}
 	});
 });
