@@ -338,9 +338,13 @@ describe('problems', () => {
 		const data = base();
 		data.scene.objects[0].shapes = Array.from({ length: 400_000 }, () => 7);
 		const reading = checkProject(data);
-		expect(!reading.ok && reading.problems.map(formatProblem)).toEqual([
-			'scene.objects[0].shapes: has 400000 entries, of which too many are wrong to be listed',
-		]);
+		if (reading.ok) throw new Error('read');
+		// How many can be carried is the engine's: a thread with a larger stack counts them all.
+		if (reading.problems.length > 1) expect([reading.problems.length, reading.more]).toEqual([50, 399_950]);
+		else
+			expect(reading.problems.map(formatProblem)).toEqual([
+				'scene.objects[0].shapes: has 400000 entries, of which too many are wrong to be listed',
+			]);
 	});
 
 	it('are one clean line each, whatever the file holds', () => {
