@@ -14,7 +14,7 @@ import {
 	sweptBoundsOf,
 } from './body';
 import { buildHull, type Hull } from './hull';
-import { rotationOf } from './matrix';
+import { rotationOf, turned as turnedBy } from './matrix';
 
 type V = readonly [number, number, number];
 const out = new Float64Array(6);
@@ -107,6 +107,25 @@ describe('bounds', () => {
 		const mesh = meshBody({ bounds: new Float64Array([0, 0, 0, 3, 2, 1]), boundingRadius: 3 });
 		expect(bounds(turned(mesh, 1, 2, 3))).toEqual([1, 2, 3, 4, 4, 4]);
 		expect(bounds(turned(mesh, 0, 0, 0, [0, 0, 90]))).toEqual([-2, 0, 0, 0, 3, 1]);
+	});
+
+	it('of a hull and a mesh that fill theirs are those of their corners, however they are turned', () => {
+		const corners = [1, 3].flatMap((x) =>
+			[-4, -2].flatMap((y) => [2, 7].map((z): [number, number, number] => [x, y, z])),
+		);
+		const hull = buildHull(corners.flat()) as Hull;
+		for (const turn of [
+			[30, -40, 75],
+			[-110, 20, 5],
+		] as const) {
+			const m = rotationOf(turn);
+			const there = corners.map((c) => turnedBy(m, ...c).map((v, k) => v + (k + 1)));
+			const want = [Math.min, Math.max].flatMap((of) => [0, 1, 2].map((k) => of(...there.map((c) => c[k] as number))));
+			for (const body of [hullBody(hull), meshBody({ bounds: hull.bounds, boundingRadius: hull.boundingRadius })]) {
+				boundsOf(body.place(1, 2, 3, m), out);
+				for (let k = 0; k < 6; k++) expect(out[k]).toBeCloseTo(want[k] as number, 9);
+			}
+		}
 	});
 
 	it('of a sweep hold where it begins and where it ends', () => {

@@ -93,7 +93,7 @@ describe('a rotation', () => {
 	});
 
 	it('places what is scaled first, then turned, then moved', () => {
-		near(placed([10, 20, 30], rotationOf([90, 0, 0]), [2, 3, 4], [1, 1, 1]), [14, 23, 28]);
+		near(placed([10, 20, 30], rotationOf([90, 0, 0]), [2, 3, 4], [5, 6, 7]), [38, 38, 20]);
 	});
 });
 

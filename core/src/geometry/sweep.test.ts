@@ -379,7 +379,12 @@ describe('the feature that lies farthest', () => {
 			0,
 		]).flat();
 		const cone = () => hullBody(buildHull([...round, 0, 0, 2] as never) as Hull);
-		expect(feature(cone, [0, 0, -1]).points).toHaveLength(40);
+		const level = feature(cone, [0, 0, -1]).points as V[];
+		expect(level).toHaveLength(40);
+		for (const [x, y, z] of level) {
+			expect(Math.hypot(x - 10, y - 20)).toBeCloseTo(1, 8);
+			expect(z).toBe(30);
+		}
 	});
 });
 
