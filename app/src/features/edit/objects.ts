@@ -245,6 +245,9 @@ export function hangUnder(draft: Project, world: World, id: string, parent: stri
 	else object.parent = parent;
 }
 
+/** A scale as near to 1 as this is 1: files hold six digits. */
+const ONE = 5e-6;
+
 function placeUnder(object: SceneObject, now: WorldObject, above: WorldObject | null): void {
 	if (!above) {
 		object.position = roundedTriple(now.position);
@@ -266,6 +269,8 @@ function placeUnder(object: SceneObject, now: WorldObject, above: WorldObject | 
 		]);
 	}
 	if (object.rotation.every((v) => v === 0)) delete object.rotation;
+	// A third of three is one again, though the third was rounded.
+	object.scale = object.scale.map((v) => (Math.abs(v - 1) < ONE ? 1 : v)) as Vec3;
 	if (object.scale.every((v) => v === 1)) delete object.scale;
 }
 
