@@ -4,7 +4,7 @@ import { dice } from '../tests/random';
 import { runs } from '../tests/runs';
 import { type Body, boxBody, capsuleBody, cylinderBody, hullBody, sphereBody } from './body';
 import { gap } from './gjk';
-import { buildHull, buildPolygon, type Hull } from './hull';
+import { buildHull, buildPolygon, Hull } from './hull';
 import { rotationOf, turned } from './matrix';
 import { depthInHull, holdsSpot, nearestOnTriangle, nearestPoint, spot } from './nearest-point';
 import { segmentGap } from './segment-gap';
@@ -182,6 +182,36 @@ describe('the nearest point of a triangle', () => {
 		expect(to(0, 0, 0)).toEqual([0, 0, 0]);
 		expect(to(4, 0, 1)).toEqual([4, 0, 0]);
 		expect(to(2, 1.5, 0)).toEqual([2, 1.5, 0]);
+	});
+
+	it('is straight below on its face, wherever that lies', () => {
+		for (const t of [
+			[1, 2, 3, 4, 2.5, 3.5, 2, 5, 7],
+			[-3, 1, 8, -5, 4, 6, -4, -2, 9],
+			[100, -50, 20, 103, -52, 26, 98, -47, 25],
+		]) {
+			const u = [0, 1, 2].map((k) => t[k + 3]! - t[k]!);
+			const w = [0, 1, 2].map((k) => t[k + 6]! - t[k]!);
+			const n = [u[1]! * w[2]! - u[2]! * w[1]!, u[2]! * w[0]! - u[0]! * w[2]!, u[0]! * w[1]! - u[1]! * w[0]!];
+			const size = Math.hypot(...n);
+			for (const [a, b] of [
+				[0.2, 0.3],
+				[0.1, 0.8],
+				[0.7, 0.1],
+			] as const)
+				for (const high of [0.7, -2.5]) {
+					const foot = [0, 1, 2].map((k) => t[k]! + a * u[k]! + b * w[k]!);
+					const p = foot.map((v, k) => v + (high * n[k]!) / size) as V;
+					const out = new Float64Array(3);
+					expect(nearestOnTriangle(Float64Array.from(t), 0, ...p, out)).toBeCloseTo(Math.abs(high), 9);
+					near(out, foot, 9);
+					// As a body it is the same.
+					const body = hullBody(new Hull(Float64Array.from(t), new Uint32Array(0), false, true));
+					body.boundingRadius = 200;
+					expect(nearestPoint(body, ...p, out)).toBeCloseTo(Math.abs(high), 9);
+					near(out, foot, 9);
+				}
+		}
 	});
 
 	it('is the nearest of all that a fine grid of it has', () => {
