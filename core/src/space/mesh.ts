@@ -133,7 +133,7 @@ export class Mesh implements Surface {
 			}
 			const n = links[8 * node + 7] & 255;
 			if (n === 0) {
-				// As in `RayWinner.cast`.
+				// As in `PlainWalk.next`.
 				const l = node + 1;
 				const r = links[8 * node + 6];
 				let q = 8 * l;
