@@ -1,5 +1,6 @@
 /** Nearest points and gaps of segments, by hand, in every region a body has; each scene turned and moved too. */
 import { describe, expect, it } from 'vitest';
+import { FRAMES } from '../tests/frames';
 import { dice } from '../tests/random';
 import { runs } from '../tests/runs';
 import { type Body, boxBody, capsuleBody, cylinderBody, hullBody, sphereBody } from './body';
@@ -10,20 +11,6 @@ import { depthInHull, holdsSpot, nearestOnTriangle, nearestPoint, spot } from '.
 import { segmentGap } from './segment-gap';
 
 type V = [number, number, number];
-const FRAMES: [V, V][] = [
-	[
-		[0, 0, 0],
-		[0, 0, 0],
-	],
-	[
-		[3, -2, 5],
-		[90, 0, 0],
-	],
-	[
-		[-7, 1, 2],
-		[30, -40, 75],
-	],
-];
 /** Figures of flat scenes stay in their plane. */
 const FLAT: [V, V][] = [
 	[

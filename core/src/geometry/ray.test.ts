@@ -1,5 +1,6 @@
 /** Rays on each kind of body, by hand: distances and normals, and each rule at its edge. In every case the whole scene is turned and moved too. */
 import { describe, expect, it } from 'vitest';
+import { FRAMES } from '../tests/frames';
 import { type Body, boxBody, capsuleBody, cylinderBody, hullBody, INSIDE, sphereBody } from './body';
 import { buildHull, type Hull } from './hull';
 import { rotationOf, turned } from './matrix';
@@ -7,20 +8,6 @@ import { castLoaded, castRay, exitDistance, loadRay, planesOf, ray } from './ray
 
 type V = [number, number, number];
 const MISS = Number.POSITIVE_INFINITY;
-const FRAMES: [V, V][] = [
-	[
-		[0, 0, 0],
-		[0, 0, 0],
-	],
-	[
-		[3, -2, 5],
-		[90, 0, 0],
-	],
-	[
-		[-7, 1, 2],
-		[30, -40, 75],
-	],
-];
 
 /** Distance and normal of a ray given in a body's own axes, the same in every frame; a normal of three NaN where none was written. */
 function hit(make: () => Body, start: V, dir: V, frames = FRAMES): [number, V] {

@@ -1,24 +1,11 @@
 /** A box on the rim of a cylinder: a place that is only nearly right is made exact, and left alone where it is no rim's. */
 import { describe, expect, it } from 'vitest';
+import { FRAMES } from '../tests/frames';
 import { boxBody, cylinderBody } from './body';
 import { multiply, rotationOf, turned } from './matrix';
 import { ontoRim } from './rim';
 
 type V = [number, number, number];
-const FRAMES: [V, V][] = [
-	[
-		[0, 0, 0],
-		[0, 0, 0],
-	],
-	[
-		[3, -2, 5],
-		[90, 0, 0],
-	],
-	[
-		[-7, 1, 2],
-		[30, -40, 75],
-	],
-];
 
 /** A box at `at`, turned by `own`, that has gone `travel` along `way` to a cylinder (radius 1, 4 high) about the origin. */
 function held(size: V, at: V, own: V, way: V, travel: number, guess: V): V | null {

@@ -1,5 +1,6 @@
 /** Moved bodies: how far they go, along which normal they touch and where, by hand; each scene turned and moved too. */
 import { describe, expect, it } from 'vitest';
+import { FRAMES } from '../tests/frames';
 import { type Body, boxBody, capsuleBody, cylinderBody, hullBody, INSIDE, sphereBody } from './body';
 import { contactNearCentre } from './contact';
 import { emptyFeature, featureAlong } from './feature';
@@ -9,20 +10,6 @@ import { castSweep, contact, witness } from './sweep';
 
 type V = [number, number, number];
 const MISS = Number.POSITIVE_INFINITY;
-const FRAMES: [V, V][] = [
-	[
-		[0, 0, 0],
-		[0, 0, 0],
-	],
-	[
-		[3, -2, 5],
-		[90, 0, 0],
-	],
-	[
-		[-7, 1, 2],
-		[30, -40, 75],
-	],
-];
 interface Placed {
 	make: () => Body;
 	at: V;

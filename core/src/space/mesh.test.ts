@@ -2,25 +2,12 @@
 import { describe, expect, it } from 'vitest';
 import { type Body, boxBody, capsuleBody, cylinderBody, meshBody, sphereBody } from '../geometry/body';
 import { multiply, rotationOf, turned } from '../geometry/matrix';
+import { FRAMES } from '../tests/frames';
 import { gapBetween, gapToSegment, hit, nearestOn, rayOn, sweepOn } from './cast';
 import { lastTriangle, Mesh, pointToMesh } from './mesh';
 import { boundsInMesh, cornerBounds, Triangle, toLocalBox } from './mesh-triangle';
 
 type V = [number, number, number];
-const FRAMES: [V, V][] = [
-	[
-		[0, 0, 0],
-		[0, 0, 0],
-	],
-	[
-		[3, -2, 5],
-		[90, 0, 0],
-	],
-	[
-		[-7, 1, 2],
-		[30, -40, 75],
-	],
-];
 /** In every frame: what puts bodies, points and directions given in the mesh's axes into it. */
 const frames = (
 	test: (to: { put: (body: Body, at?: V, turn?: V) => Body; point: (v: V) => V; way: (v: V) => V }) => void,
