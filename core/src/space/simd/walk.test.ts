@@ -112,6 +112,17 @@ describe('a walk along a ray', () => {
 		expect(met).toBeGreaterThan(runs(900));
 	});
 
+	it('finds nothing along a ray of no numbers', () => {
+		const of = scene(dice(5), 150, 0);
+		of.flags.fill(1);
+		for (const walk of [compiled(of, memory()), new PlainWalk(of.tree, of.balls, of.flags)])
+			for (let k = 0; k < 6; k++) {
+				const ray = [0, 0, 0, 0, 0, 1, 30];
+				ray[k] = Number.NaN;
+				expect(found(walk, ray)).toEqual([]);
+			}
+	});
+
 	it('finds nothing past a distance that was lowered on the way', () => {
 		const where = memory();
 		fc.assert(

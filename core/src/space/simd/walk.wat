@@ -98,11 +98,13 @@
           ;; Beside it, behind the start, or past the distance: in one, since none can be foreseen.
           (br_if $items
             (i32.or
-              (f64.gt
-                (f64.add
-                  (f64.add (f64.mul (local.get $fx) (local.get $fx)) (f64.mul (local.get $fy) (local.get $fy)))
-                  (f64.mul (local.get $fz) (local.get $fz)))
-                (f64.mul (local.get $radius) (local.get $radius)))
+              ;; Not within it, which a ray of no numbers is neither.
+              (i32.eqz
+                (f64.le
+                  (f64.add
+                    (f64.add (f64.mul (local.get $fx) (local.get $fx)) (f64.mul (local.get $fy) (local.get $fy)))
+                    (f64.mul (local.get $fz) (local.get $fz)))
+                  (f64.mul (local.get $radius) (local.get $radius))))
               (i32.or
                 (f64.gt (local.get $along) (local.get $radius))
                 (f64.gt (f64.sub (f64.neg (local.get $along)) (local.get $radius)) (local.get $limit)))))
