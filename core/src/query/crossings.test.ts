@@ -130,6 +130,48 @@ describe('the crossings of a path', () => {
 		expect(high?.[1]).toBe(high?.[2]);
 	});
 
+	it('are found among many things, wherever the path begins', () => {
+		// More than are looked through one by one, on all sides.
+		const crowd = Array.from({ length: 60 }, (_, i) =>
+			object(`aside-${i}`, [60 * Math.cos(i), 20 * Math.sin(3 * i), 60 * Math.sin(i)], [ball(0.5)]),
+		);
+		const sweep = (shape: object) => ({
+			id: 'q',
+			kind: 'sweep',
+			from: { point: [7, -4, 9] },
+			aim: { along: [0, 0, -1] },
+			length: 20,
+			shape,
+		});
+		const things = [
+			object('above', [7, -1.6, 0], [box([1, 1, 1])]),
+			object('wide', [9.4, -4, 0], [box([1, 1, 1])]),
+			object('straight', [7, -4, -5], [box([1, 1, 1])]),
+			...crowd,
+		];
+		expect(crossings(things, sweep({ kind: 'box', size: [0.2, 4, 0.2] })).map(([id]) => id)).toEqual([
+			'above/box',
+			'straight/box',
+		]);
+		expect(crossings(things, sweep({ kind: 'box', size: [4, 0.2, 0.2] })).map(([id]) => id)).toEqual([
+			'wide/box',
+			'straight/box',
+		]);
+		expect(crossings(things, sweep({ kind: 'sphere', radius: 0.1 })).map(([id]) => id)).toEqual(['straight/box']);
+		// From within something long, deep behind where it begins.
+		const long = { ...sweep({ kind: 'box', size: [0.2, 0.2, 8] }), length: 0.5 };
+		expect(crossings([object('behind', [7, -4, 12.4], [box([1, 1, 1])]), ...crowd], long).map(([id]) => id)).toEqual([
+			'behind/box',
+		]);
+		const figures = Array.from({ length: 60 }, (_, i) =>
+			object(`f-${i}`, [3 * Math.cos(i), 3 * Math.sin(i), i], [disc(0.2)]),
+		);
+		const pick = { id: 'q', kind: 'pick', camera: 'above', cursor: [356, 108], viewport: [640, 360] };
+		expect(
+			crossings([object('there', [1, 2, 4], [disc(0.3)]), ...figures], pick, { kind: 'flat' }).map(([id]) => id),
+		).toEqual(['there/disc']);
+	});
+
 	it('are none of a volume', () => {
 		const overlap = { id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { kind: 'sphere', radius: 9 } };
 		expect(crossings([cube('thing', -3)], overlap)).toEqual([]);
@@ -177,6 +219,10 @@ describe('what a pointer is on', () => {
 		expect(surfaceUnder(world, [7.5, 0, 10], [-h, 0, -h], none)?.shape.object.id).toBe('high');
 		expect(surfaceUnder(world, [8.5, 0, 10], [-h, 0, -h], none)?.shape.object.id).toBe('low');
 		expect(surfaceUnder(world, [11, 0, 10], [-h, 0, -h], none)).toBeNull();
+		expect(surfaceUnder(world, [0, 7.5, 10], [0, -h, -h], none)?.shape.object.id).toBe('high');
+		expect(surfaceUnder(world, [0, -8.5, 10], [0, h, -h], none)?.point.map((v) => Number(v.toFixed(9)))).toEqual([
+			0, 0.5, 1,
+		]);
 		// Pulled apart to ten times their depth.
 		expect(surfaceUnder(world, [0, 0, 40], [0, 0, -1], none, (z) => 10 * z)?.point).toEqual([0, 0, 3]);
 		expect(surfaceUnder(world, [0, 0, 20], [0, 0, -1], none, (z) => 10 * z)?.shape.object.id).toBe('low');
