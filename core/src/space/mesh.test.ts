@@ -282,6 +282,110 @@ describe('a body moved', () => {
 	});
 });
 
+describe('many triangles at once', () => {
+	/** A floor of 4 × 4 squares, cut in two each, from −4 to 4. */
+	const tiles = () => {
+		const vertices: number[] = [];
+		const triangles: number[] = [];
+		for (let i = 0; i <= 4; i++) for (let j = 0; j <= 4; j++) vertices.push(2 * i - 4, 0, 2 * j - 4);
+		for (let i = 0; i < 4; i++)
+			for (let j = 0; j < 4; j++) {
+				const q = 5 * i + j;
+				triangles.push(q, q + 1, q + 5, q + 1, q + 6, q + 5);
+			}
+		return new Mesh(vertices, triangles);
+	};
+
+	it('are touched at the point below the middle, over whichever of them that is', () => {
+		frames(({ put, point, way }) => {
+			const floor = put(meshBody(tiles()));
+			for (const [x, z] of [
+				[1, -2.5],
+				[-1.3, 2.2],
+				[2.6, 1.1],
+				[-2.7, -0.4],
+				[0.2, 0.3],
+			] as const) {
+				const fallen = sweepOn(put(boxBody(3, 2, 3), [x, 5, z]), ...way([0, -1, 0]), 10, floor, true);
+				expect(fallen).toBeCloseTo(4, 8);
+				near(hit.point, point([x, 0, z]), 5);
+				// And slantwise.
+				const slid = sweepOn(put(boxBody(3, 2, 3), [x - 3, 5, z]), ...way([3, -4, 0]), 10, floor, true);
+				expect(slid).toBeCloseTo(5, 8);
+				near(hit.point, point([x, 0, z]), 5);
+			}
+		});
+	});
+
+	it('hold a start together: the nearest of their points is told, and what is level with any of them is left out', () => {
+		// A corner of floor and wall, more of both farther along, and a step across the way.
+		const plane = (at: V[], more: number[]) => more.push(...at.flat());
+		const vertices: number[] = [];
+		plane(
+			[
+				[0, 0, -4],
+				[4, 0, -4],
+				[4, 0, 4],
+				[0, 0, 4],
+			],
+			vertices,
+		);
+		plane(
+			[
+				[0, 0, -4],
+				[0, 4, -4],
+				[0, 4, 4],
+				[0, 0, 4],
+			],
+			vertices,
+		);
+		plane(
+			[
+				[5, 0, -4],
+				[9, 0, -4],
+				[9, 0, 4],
+				[5, 0, 4],
+			],
+			vertices,
+		);
+		plane(
+			[
+				[0, 5, -4],
+				[0, 9, -4],
+				[0, 9, 4],
+				[0, 5, 4],
+			],
+			vertices,
+		);
+		plane(
+			[
+				[7, -1, -4],
+				[7, 3, -4],
+				[7, 3, 4],
+				[7, -1, 4],
+			],
+			vertices,
+		);
+		const sides = [0, 4, 8, 12, 16].flatMap((q) => [q, q + 1, q + 2, q, q + 2, q + 3]);
+		frames(({ put, point, way }) => {
+			for (const [order, at] of [
+				[sides, [0.3, 0.2, 0.25]],
+				[[...sides].reverse(), [0.2, 0.3, 0.25]],
+			] as [number[], V][]) {
+				const body = put(meshBody(new Mesh(vertices, order)));
+				const ball = put(sphereBody(0.5), at);
+				const [x, y] = at;
+				expect(sweepOn(ball, ...way([1, 0, 0]), 20, body, false)).toBeCloseTo(7 - 0.5 - x, 9);
+				expect(hit.startsInside).toBe(true);
+				near(hit.point, point([7, y, 0.25]));
+				expect(sweepOn(ball, ...way([0, 1, 0]), 20, body, false)).toBe(Infinity);
+				expect(sweepOn(ball, ...way([1, 1, 0]), 20, body, true)).toBe(0);
+				near(hit.point, point(y < x ? [x, 0, 0.25] : [0, y, 0.25]));
+			}
+		});
+	});
+});
+
 describe('the gap to a mesh', () => {
 	it('is the least to any of its triangles, no farther than the limit', () => {
 		frames(({ put, point }) => {
