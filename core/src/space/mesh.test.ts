@@ -178,6 +178,34 @@ describe('a ray on a mesh', () => {
 		});
 	});
 
+	it('is told so on every side of a cube, and on a slope', () => {
+		frames(({ put, point, way }) => {
+			const body = put(meshBody(cube()));
+			for (let axis = 0; axis < 3; axis++)
+				for (const s of [-1, 1]) {
+					const at = (v: number, a = 0.3, b = -0.2): V => {
+						const p: V = [a, a, a];
+						p[axis] = s * v;
+						p[(axis + 1) % 3] = b;
+						return p;
+					};
+					const slant = at(-1, -0.4, 0.3);
+					const size = Math.hypot(...slant);
+					const start = at(1).map((v, k) => v - (3 * slant[k]!) / size) as V;
+					expect(rayOn(body, ...point(start), ...way(slant), 10, true)).toBeCloseTo(3, 9);
+					near(hit.point, point(at(1)));
+					near(hit.normal, way(at(1, 0, 0)));
+				}
+			const slope = put(meshBody(new Mesh([3, 0, 0, 0, 6, 0, 0, 0, 2], [0, 1, 2])));
+			// 2x + y + 3z = 6.
+			expect(rayOn(slope, ...point([1, 1, 9]), ...way([0, 0, -1]), 10, true)).toBeCloseTo(8, 9);
+			near(hit.point, point([1, 1, 1]));
+			near(hit.normal, way([2, 1, 3]));
+			expect(rayOn(slope, ...point([1, -4, 1]), ...way([0, 1, 0]), 10, true)).toBeCloseTo(5, 9);
+			near(hit.normal, way([-2, -1, -3]));
+		});
+	});
+
 	it('that starts within a micrometre of it begins there, or passes it', () => {
 		const two = new Mesh(
 			[...SHEET, ...SHEET.map((v, i) => (i % 3 === 1 ? -2 : v))],
