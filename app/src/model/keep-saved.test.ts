@@ -12,6 +12,8 @@ interface Write {
 	seen: number | null;
 	/** Whether it is to be looked at first. */
 	unsure: boolean;
+	/** What the page makes of another tab's text that it finds there. */
+	bring?: (text: string) => { head: { name: string }; text: string } | null;
 	done: (written: Written | number) => void;
 	fail: (error: Error) => void;
 }
@@ -29,7 +31,11 @@ const writing = (by: Write['by'], name: string, seen: number | null, unsure = fa
 	});
 vi.mock('../data/db', async (original) => ({
 	...(await original<typeof import('../data/db')>()),
-	writeText: ({ head, seen }: Writing) => writing('page', head.name, seen),
+	writeText: ({ head, seen }: Writing, bring: Write['bring']) => {
+		const promised = writing('page', head.name, seen);
+		Object.assign(writes.at(-1) as Write, { bring });
+		return promised;
+	},
 }));
 vi.mock('../data/projects', async (original) => ({
 	...(await original<typeof import('../data/projects')>()),
@@ -400,4 +406,75 @@ it('takes another tab in only when the hand holds nothing that no file may hold'
 	await pass(900);
 	expect(store.getState().project).toEqual({ ...layered, name: 'Short' });
 	expect(writes.at(-1)).toMatchObject({ name: 'Short', seen: 5 });
+});
+
+it('looks at the store when the page is seen again, and takes what is newer alone', async () => {
+	const { store } = opened();
+	const theirs = (name: string, version: number) => ({ version, text: JSON.stringify({ ...blank, name }) });
+	const seen = async () => {
+		page.dispatchEvent(new Event('visibilitychange'));
+		await settle();
+		return store.getState().project.name;
+	};
+	stored.row = theirs('The same version', 1);
+	expect(await seen()).toBe('Laid');
+	stored.row = theirs('Newer', 2);
+	expect(await seen()).toBe('Newer');
+	stored.row = theirs('Older', 1);
+	expect(await seen()).toBe('Newer');
+	stored.row = undefined;
+	expect(await seen()).toBe('Newer');
+	expect(store.getState().saving).toBe('saved');
+	// News of what is known already are none.
+	stored.row = theirs('Not to be read', 3);
+	news.tell({ key: 'p', version: 2 } as News);
+	await settle();
+	expect(store.getState().project.name).toBe('Newer');
+	news.tell({ key: 'other', version: 9 } as News);
+	await settle();
+	expect(store.getState().project.name).toBe('Newer');
+	news.tell({ key: 'p', version: 3 } as News);
+	await settle();
+	expect(store.getState().project.name).toBe('Not to be read');
+});
+
+it('leaving brings together what it finds there, or leaves alone what cannot be read', async () => {
+	const { rename } = opened();
+	rename('Mine');
+	page.visibilityState = 'hidden';
+	page.dispatchEvent(new Event('visibilitychange'));
+	const [write] = writes;
+	expect([write?.by, write?.name, stopped.times]).toEqual(['page', 'Mine', 1]);
+	const brought = write?.bring?.(
+		JSON.stringify({ ...blank, scene: { ...blank.scene, layers: [...blank.scene.layers, { id: 'b' }] } }),
+	);
+	expect(brought?.head.name).toBe('Mine');
+	const both = JSON.parse(brought?.text ?? '');
+	expect([both.name, both.scene.layers.map((l: { id: string }) => l.id)]).toEqual(['Mine', ['a', 'b']]);
+	expect(write?.bring?.('{ not a project')).toBeNull();
+	// What was changed meanwhile is written a moment later.
+	rename('More');
+	write?.done(2);
+	await settle();
+	await pass(300);
+	expect(writes.map((w) => [w.by, w.name, w.seen])).toEqual([
+		['page', 'Mine', 1],
+		['worker', 'More', 2],
+	]);
+});
+
+it('keeps a page that is left while its project is not saved', () => {
+	const { store } = opened();
+	const leave = () => {
+		const event = new Event('beforeunload', { cancelable: true });
+		tab.dispatchEvent(event);
+		return event.defaultPrevented;
+	};
+	expect(leave()).toBe(false);
+	store.getState().setSaving('waiting');
+	expect(leave()).toBe(false);
+	store.getState().setSaving('failed', 'full');
+	expect(leave()).toBe(true);
+	store.getState().setSaving('gone');
+	expect(leave()).toBe(true);
 });
