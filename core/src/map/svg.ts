@@ -156,6 +156,9 @@ function legendOf(
 	];
 }
 
+const widthOf = (lines: ReturnType<typeof legendOf>): number =>
+	Math.ceil(24 + LETTER * Math.max(0, ...lines.map(({ text }) => text.length)));
+
 const drawnLegend = (map: QueryMap, lines: ReturnType<typeof legendOf>, top: number): string =>
 	lines
 		.map(({ fill, text }, i) => {
@@ -170,10 +173,13 @@ const framed = (map: QueryMap, width: number, height: number, defs: string, body
 /** The legend of a map alone, to be set below a picture of its cells. @param name of an object by its id */
 export function mapLegendSvg(map: QueryMap, result: MapResult, name: (id: string) => string = (id) => id): string {
 	const lines = legendOf(result, name);
-	const longest = Math.max(0, ...lines.map(({ text }) => text.length));
-	const width = Math.ceil(24 + LETTER * longest);
-	const height = 16 + LINE * lines.length;
-	return framed(map, width, height, patternsOf(map, result.objects, '-l', 1), drawnLegend(map, lines, 8));
+	return framed(
+		map,
+		widthOf(lines),
+		16 + LINE * lines.length,
+		patternsOf(map, result.objects, '-l', 1),
+		drawnLegend(map, lines, 8),
+	);
 }
 
 /**
@@ -204,5 +210,11 @@ export function mapSvg(
 	const lines = legendOf(result, name);
 	const defs = patternsOf(map, objects, '', scale) + patternsOf(map, objects, '-l', 1);
 	const area = `<rect width="${round(w)}" height="${round(h)}" fill="#eef2f3"/><g transform="scale(${round(scale)})">${fills.join('')}<path d="${edgesOf(shown, columns, rows)}" fill="none" stroke="${INK}" stroke-width="${round(0.8 / scale)}"/></g><rect width="${round(w)}" height="${round(h)}" fill="none" stroke="${INK}"/>${names.join('')}`;
-	return framed(map, SIDE, round(h + 16 + LINE * lines.length), defs, area + drawnLegend(map, lines, h + 12));
+	return framed(
+		map,
+		Math.max(SIDE, widthOf(lines)),
+		round(h + 16 + LINE * lines.length),
+		defs,
+		area + drawnLegend(map, lines, h + 12),
+	);
 }

@@ -41,125 +41,54 @@ export class PlainWalk implements LeafWalk {
 	}
 
 	first(): number {
-		const { ray, entries } = this;
 		this.leaf = this.end = 0;
 		this.stack[0] = 0;
-		const { boxes } = this.tree;
-		entries[0] = entry(
-			boxes,
-			0,
-			ray[0],
-			ray[1],
-			ray[2],
-			inverse(ray[3]),
-			inverse(ray[4]),
-			inverse(ray[5]),
-			ray[6],
-			0,
-			0,
-			0,
-		);
-		this.top = entries[0] < Infinity ? 1 : 0;
+		this.entries[0] = this.enters(0);
+		this.top = this.entries[0] < Infinity ? 1 : 0;
 		return this.next();
 	}
 
 	next(): number {
 		const { ray, stack, entries, flags, balls } = this;
-		const { boxes, links } = this.tree;
-		const ox = ray[0];
-		const oy = ray[1];
-		const oz = ray[2];
-		const dx = ray[3];
-		const dy = ray[4];
-		const dz = ray[5];
-		const limit = ray[6];
-		const ix = inverse(dx);
-		const iy = inverse(dy);
-		const iz = inverse(dz);
-		// Where the near side of a box lies in its six numbers.
-		const nx = ix > 0 ? 0 : 3;
-		const ny = iy > 0 ? 0 : 3;
-		const nz = iz > 0 ? 0 : 3;
+		const { links } = this.tree;
 		for (;;) {
 			while (this.leaf < this.end) {
 				const i = this.leaf++;
 				if ((flags[i] & MATTERS) !== 0 && meetsBall(balls, 4 * i, ray)) return i;
 			}
 			if (this.top === 0) return -1;
-			let top = this.top - 1;
-			let node = entries[top] <= limit ? stack[top] : -1;
-			let n = 0;
-			while (node >= 0) {
-				n = links[8 * node + 7] & 255;
-				if (n > 0) break;
-				// Both children's boxes, written out: this is where the time of a ray goes. Which side of each comparison comes out
-				// cannot be foreseen, so they are gathered as bits; a branch for each would be mispredicted half of the time.
-				const l = node + 1;
-				const r = links[8 * node + 6];
-				let q = 8 * l;
-				const lx0 = (boxes[q + nx] - ox) * ix;
-				const lx1 = (boxes[q + 3 - nx] - ox) * ix;
-				const ly0 = (boxes[q + 1 + ny] - oy) * iy;
-				const ly1 = (boxes[q + 4 - ny] - oy) * iy;
-				const lz0 = (boxes[q + 2 + nz] - oz) * iz;
-				const lz1 = (boxes[q + 5 - nz] - oz) * iz;
-				const left =
-					+(lx0 <= ly1) &
-					+(lx0 <= lz1) &
-					+(ly0 <= lx1) &
-					+(ly0 <= lz1) &
-					+(lz0 <= lx1) &
-					+(lz0 <= ly1) &
-					+(lx0 <= limit) &
-					+(ly0 <= limit) &
-					+(lz0 <= limit) &
-					+(lx1 >= 0) &
-					+(ly1 >= 0) &
-					+(lz1 >= 0);
-				q = 8 * r;
-				const rx0 = (boxes[q + nx] - ox) * ix;
-				const rx1 = (boxes[q + 3 - nx] - ox) * ix;
-				const ry0 = (boxes[q + 1 + ny] - oy) * iy;
-				const ry1 = (boxes[q + 4 - ny] - oy) * iy;
-				const rz0 = (boxes[q + 2 + nz] - oz) * iz;
-				const rz1 = (boxes[q + 5 - nz] - oz) * iz;
-				const right =
-					+(rx0 <= ry1) &
-					+(rx0 <= rz1) &
-					+(ry0 <= rx1) &
-					+(ry0 <= rz1) &
-					+(rz0 <= rx1) &
-					+(rz0 <= ry1) &
-					+(rx0 <= limit) &
-					+(ry0 <= limit) &
-					+(rz0 <= limit) &
-					+(rx1 >= 0) &
-					+(ry1 >= 0) &
-					+(rz1 >= 0);
-				if ((left & right) === 1) {
-					// The child on the near side of the cut goes on; the other waits, with a bound below which it cannot be entered.
-					const axis = links[8 * node + 7] >> 8;
-					const leftFirst = axis === 0 ? nx === 0 : axis === 1 ? ny === 0 : nz === 0;
-					stack[top] = leftFirst ? r : l;
-					entries[top++] = leftFirst
-						? axis === 0
-							? rx0
-							: axis === 1
-								? ry0
-								: rz0
-						: axis === 0
-							? lx0
-							: axis === 1
-								? ly0
-								: lz0;
-					node = leftFirst ? l : r;
-				} else node = left === 1 ? l : right === 1 ? r : -1;
+			const at = --this.top;
+			if (entries[at] > ray[6]) continue;
+			const node = stack[at];
+			const n = links[8 * node + 7] & 255;
+			const right = links[8 * node + 6];
+			if (n > 0) {
+				this.leaf = ~right;
+				this.end = this.leaf + n;
+				continue;
 			}
-			this.top = top;
-			if (node < 0) continue;
-			this.leaf = ~links[8 * node + 6];
-			this.end = this.leaf + n;
+			const l = this.enters(node + 1);
+			const r = this.enters(right);
+			// The nearer on top.
+			if (l <= r) {
+				this.wait(right, r);
+				this.wait(node + 1, l);
+			} else {
+				this.wait(node + 1, l);
+				this.wait(right, r);
+			}
 		}
+	}
+
+	private wait(node: number, t: number): void {
+		if (t === Infinity) return;
+		this.stack[this.top] = node;
+		this.entries[this.top++] = t;
+	}
+
+	private enters(node: number): number {
+		const [x, y, z, dx, dy, dz, limit] = this.ray;
+		return entry(this.tree.boxes, 8 * node, x, y, z, inverse(dx), inverse(dy), inverse(dz), limit, 0, 0, 0);
 	}
 }
 
