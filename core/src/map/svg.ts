@@ -42,6 +42,8 @@ interface PlacedName {
 /** About what a letter takes, and a line, of names in 11 units; bold. */
 const LETTER = 6.6;
 const HIGH = 13;
+/** Of a longer name this much is written on an area; the legend has all of it. */
+const MOST_LETTERS = 28;
 
 /**
  * Names of areas, each in the middle of the largest circle in it, the largest first; where two would lie over each other the smaller has
@@ -58,7 +60,8 @@ export function namesOn(
 	const placed: PlacedName[] = [];
 	const circles = [...largestCircles(shown, columns, rows, scale)].filter(([, c]) => c.diameter >= ROOM);
 	for (const [value, circle] of circles.sort((a, b) => b[1].diameter - a[1].diameter)) {
-		const text = nameOf(value);
+		const whole = nameOf(value);
+		const text = whole.length > MOST_LETTERS ? `${whole.slice(0, MOST_LETTERS - 1).trimEnd()}…` : whole;
 		const half = (LETTER * text.length) / 2;
 		const x = Math.max(half, Math.min(columns * scale - half, (circle.x + 0.5) * scale));
 		const y = (circle.y + 0.5) * scale;

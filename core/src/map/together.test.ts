@@ -279,6 +279,9 @@ describe('a picture', () => {
 			namesOn(cells, 2, 1, scale, nameOf).map((n) => n.text);
 		expect(told(20, (value) => `a long name ${value}`)).toEqual(['a long name 1']);
 		expect(told(20, String)).toEqual(['1', '0']);
+		// Twenty-eight letters are written whole; of more the first, on what they name.
+		expect(told(400, () => 'x'.repeat(28))).toContain('x'.repeat(28));
+		expect(told(400, () => 'x'.repeat(29))).toContain(`${'x'.repeat(27)}…`);
 		// Ten units are room enough for a name, and less is not.
 		expect(told(10, String)).toEqual(['1', '0']);
 		expect(told(9.9, String)).toEqual([]);

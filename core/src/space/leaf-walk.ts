@@ -20,6 +20,7 @@ export interface LeafWalk {
 /** The walk in JavaScript, where no other can be had: see `simd/compiled-walk.ts`. */
 export class PlainWalk implements LeafWalk {
 	private readonly ray = new Float64Array(7);
+	private readonly inverses = new Float64Array(3);
 	private readonly stack = new Int32Array(MOST_DEPTH + 1);
 	private readonly entries = new Float64Array(MOST_DEPTH + 1);
 	private top = 0;
@@ -41,6 +42,7 @@ export class PlainWalk implements LeafWalk {
 	}
 
 	first(): number {
+		for (let k = 0; k < 3; k++) this.inverses[k] = inverse(this.ray[3 + k]);
 		this.leaf = this.end = 0;
 		this.stack[0] = 0;
 		this.entries[0] = this.enters(0);
@@ -87,8 +89,9 @@ export class PlainWalk implements LeafWalk {
 	}
 
 	private enters(node: number): number {
-		const [x, y, z, dx, dy, dz, limit] = this.ray;
-		return entry(this.tree.boxes, 8 * node, x, y, z, inverse(dx), inverse(dy), inverse(dz), limit, 0, 0, 0);
+		const { ray, inverses } = this;
+		const { boxes } = this.tree;
+		return entry(boxes, 8 * node, ray[0], ray[1], ray[2], inverses[0], inverses[1], inverses[2], ray[6], 0, 0, 0);
 	}
 }
 

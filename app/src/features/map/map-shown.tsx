@@ -107,7 +107,8 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 				/>
 			</div>
 			<div className="text-[12.5px]">
-				<table className="w-full">
+				{result.figures.objects.length === 0 && <p className="mb-2">Nothing is selected anywhere.</p>}
+				<table hidden={result.figures.objects.length === 0} className="w-full">
 					<thead>
 						<tr className="text-left text-quiet">
 							<th scope="col">object</th>
