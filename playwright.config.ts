@@ -15,7 +15,8 @@ export default defineConfig({
 	timeout: 60_000,
 	// What is waited for comes at once on a machine of its own; on a shared one it may not.
 	expect: { timeout: 12_000 },
-	workers: 1,
+	// By itself it leaves one core of two idle; more than two would be slower than what tests wait for.
+	workers: 2,
 	// On a shared machine a minute may be slow; what fails twice is broken. What passed only then is told as flaky.
 	retries: 1,
 	reporter: 'list',
