@@ -245,7 +245,7 @@ export function levelInto(
 	const idOf = new Map<string, string>();
 	level.nodes.forEach((node, i) => {
 		const how = made[i] as Made;
-		for (const rule of how.rules) report.matches[rule] = (report.matches[rule] as number) + 1;
+		for (const rule of how.rules) report.matches[rule] = report.matches[rule] + 1;
 		if (how.leave) report.leftOut.push(node.path);
 		else if (how.rules.length === 0) report.unmatched.push(node.path);
 		if (!how.leave) idOf.set(node.path, known.get(node.path) ?? freeId(node.id ?? node.name, taken));
@@ -372,7 +372,7 @@ function again(now: SceneObject, next: SceneObject, path: string, report: Import
 		report.moved.push({
 			id: now.id,
 			path,
-			by: Math.hypot(...from.position.map((v, k) => v - (is.pose.position[k] as number))),
+			by: Math.hypot(...from.position.map((v, k) => v - is.pose.position[k])),
 		});
 	}
 	const fields = {

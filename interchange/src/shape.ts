@@ -13,12 +13,12 @@ export function boxOf({ vertices, triangles }: Surface): { at: Vec3; size: Vec3 
 	const high: Vec3 = [-Infinity, -Infinity, -Infinity];
 	for (const i of triangles)
 		for (let k = 0; k < 3; k++) {
-			const v = vertices[3 * i + k] as number;
-			low[k] = Math.min(low[k] as number, v);
-			high[k] = Math.max(high[k] as number, v);
+			const v = vertices[3 * i + k];
+			low[k] = Math.min(low[k], v);
+			high[k] = Math.max(high[k], v);
 		}
-	const at = low.map((v, k) => rounded((v + (high[k] as number)) / 2, 9)) as Vec3;
-	return { at, size: low.map((v, k) => Math.max(THIN, rounded((high[k] as number) - v, 9))) as Vec3 };
+	const at = low.map((v, k) => rounded((v + high[k]) / 2, 9)) as Vec3;
+	return { at, size: low.map((v, k) => Math.max(THIN, rounded(high[k] - v, 9))) as Vec3 };
 }
 
 /** The shapes of a node, and what they do not tell as the file does. */

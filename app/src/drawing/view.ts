@@ -81,8 +81,8 @@ export function extentOfShapes(world: World, wanted?: (shape: World['shapes'][nu
 	for (const shape of world.shapes) {
 		if (wanted && !wanted(shape)) continue;
 		for (let k = 0; k < 3; k++) {
-			low[k] = Math.min(low[k] as number, b[6 * shape.index + k] as number);
-			high[k] = Math.max(high[k] as number, b[6 * shape.index + k + 3] as number);
+			low[k] = Math.min(low[k], b[6 * shape.index + k]);
+			high[k] = Math.max(high[k], b[6 * shape.index + k + 3]);
 		}
 	}
 	return low[0] === Infinity ? null : { low, high };
@@ -97,7 +97,7 @@ export function fitted(pose: Pose, { low, high }: Extent, { w, h, free = w }: Ro
 	const { camera, perspective } = viewOfPose(pose, w, h, flat);
 	const m = camera.rotation;
 	const aspect = Math.max(0.1, free / h);
-	let target = low.map((v, k) => (v + (high[k] as number)) / 2) as Pose['target'];
+	let target = low.map((v, k) => (v + high[k]) / 2) as Pose['target'];
 	let distance = pose.distance;
 	const least = flat ? 0.05 : 0.6;
 	// What is near looks larger: the middle of the picture is found by looking, twice.

@@ -149,7 +149,7 @@ function edgesOf(triangles: readonly number[]): number[] {
 			[1, 2],
 			[2, 0],
 		] as const) {
-			const [p, q] = [triangles[i + a] as number, triangles[i + b] as number];
+			const [p, q] = [triangles[i + a], triangles[i + b]];
 			const key = p < q ? `${p} ${q}` : `${q} ${p}`;
 			if (seen.has(key)) continue;
 			seen.add(key);

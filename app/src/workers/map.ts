@@ -66,8 +66,8 @@ function show(asker: MapAsker, values: Int32Array, step: number, look: MapLook, 
 	const valueAt = (x: number, y: number, heading: number | null): number => {
 		const place = (y * columns + x) * headings;
 		const one = (k: number) => {
-			const value = values[place + k] as number;
-			return value === UNSETTLED ? (values[standsFor(asker.grid, step, place + k)] as number) : value;
+			const value = values[place + k];
+			return value === UNSETTLED ? values[standsFor(asker.grid, step, place + k)] : value;
 		};
 		if (heading !== null) return one(Math.min(heading, headings - 1));
 		for (let k = 0; k < headings; k++) if (one(k) >= 0) return one(k);
@@ -140,8 +140,7 @@ function ground(
 	for (let y = 0; y < rows; y++) for (let x = 0; x < columns; x++) cells[y * columns + x] = valueAt(x, y);
 	const shown = new Int32Array(width * height);
 	for (let y = 0, i = 0; y < height; y++)
-		for (let x = 0; x < width; x++, i++)
-			shown[i] = cells[Math.floor(y / block) * columns + Math.floor(x / block)] as number;
+		for (let x = 0; x < width; x++, i++) shown[i] = cells[Math.floor(y / block) * columns + Math.floor(x / block)];
 	return {
 		kind: 'ground',
 		step,

@@ -37,10 +37,9 @@ export function pictureOfText(text: string): { lines: Picture['lines']; trouble?
 	const world = buildWorld(project);
 	const { width: w, height: h } = PICTURE;
 	const view = viewOfPose(framing(world, { w, h }), w, h, world.flat);
-	const [fx, fy, fz] = [2, 5, 8].map((k) => view.camera.rotation[k] as number) as [number, number, number];
+	const [fx, fy, fz] = [2, 5, 8].map((k) => view.camera.rotation[k]) as [number, number, number];
 	const b = world.bounds();
-	const sizeOf = (i: number) =>
-		Math.max(...[0, 1, 2].map((k) => (b[6 * i + 3 + k] as number) - (b[6 * i + k] as number)));
+	const sizeOf = (i: number) => Math.max(...[0, 1, 2].map((k) => b[6 * i + 3 + k] - b[6 * i + k]));
 	// From the back to the front; what one stands on, and walls, behind everything.
 	const backOf = (s: WorldShape) =>
 		world.flat

@@ -27,9 +27,9 @@ const smallest = (shape: Shape, scale: readonly number[]): number => {
 	const s = Math.min(...scale);
 	switch (shape.kind) {
 		case 'box':
-			return Math.min(...shape.size.map((v, k) => v * (scale[k] as number)));
+			return Math.min(...shape.size.map((v, k) => v * scale[k]));
 		case 'rect':
-			return Math.min(shape.size[0] * (scale[0] as number), shape.size[1] * (scale[1] as number));
+			return Math.min(shape.size[0] * scale[0], shape.size[1] * scale[1]);
 		case 'sphere':
 		case 'circle':
 			return 2 * shape.radius * s;
@@ -195,7 +195,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 				const solid = o.shapes.filter((s) => !s.sensor);
 				if (hidden === undefined || solid.length < 2) return [];
 				const bounds = context.world().bounds();
-				const high = (s: WorldShape) => (bounds[6 * s.index + 4] as number) - (bounds[6 * s.index + 1] as number);
+				const high = (s: WorldShape) => bounds[6 * s.index + 4] - bounds[6 * s.index + 1];
 				const [most, next] = [...solid].sort((a, b) => high(b) - high(a));
 				if (!most || !next || high(most) < LEFT_OVER * high(next)) return [];
 				return [
@@ -224,17 +224,11 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 				if (!approach || !o.active) return [];
 				const m = o.rotation;
 				const [dx, dy, dz] = approach.from;
-				const way = [0, 1, 2].map(
-					(k) => (m[3 * k] as number) * dx + (m[3 * k + 1] as number) * dy + (m[3 * k + 2] as number) * dz,
-				);
+				const way = [0, 1, 2].map((k) => m[3 * k] * dx + m[3 * k + 1] * dy + m[3 * k + 2] * dz);
 				const length = Math.hypot(...way);
 				if (length < 1e-9) return [];
 				const own = Math.max(0, ...o.shapes.map((s) => s.body.boundingRadius));
-				const before = [0, 1, 2].map((k) => (o.focus[k] as number) + ((own + 0.3) * (way[k] as number)) / length) as [
-					number,
-					number,
-					number,
-				];
+				const before = [0, 1, 2].map((k) => o.focus[k] + ((own + 0.3) * way[k]) / length) as [number, number, number];
 				const wall = world.shapes.find(
 					(s) =>
 						(s.layer & walls) !== 0 &&

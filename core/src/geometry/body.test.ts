@@ -120,10 +120,10 @@ describe('bounds', () => {
 		] as const) {
 			const m = rotationOf(turn);
 			const there = corners.map((c) => turnedBy(m, ...c).map((v, k) => v + (k + 1)));
-			const want = [Math.min, Math.max].flatMap((of) => [0, 1, 2].map((k) => of(...there.map((c) => c[k] as number))));
+			const want = [Math.min, Math.max].flatMap((of) => [0, 1, 2].map((k) => of(...there.map((c) => c[k]))));
 			for (const body of [hullBody(hull), meshBody({ bounds: hull.bounds, boundingRadius: hull.boundingRadius })]) {
 				boundsOf(body.place(1, 2, 3, m), out);
-				for (let k = 0; k < 6; k++) expect(out[k]).toBeCloseTo(want[k] as number, 9);
+				for (let k = 0; k < 6; k++) expect(out[k]).toBeCloseTo(want[k], 9);
 			}
 		}
 	});

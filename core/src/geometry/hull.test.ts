@@ -78,7 +78,7 @@ describe('a hull', () => {
 	it('keeps planes apart that nearly agree, as long as they differ', () => {
 		// A roof so low that its two sides lie a thousandth of a degree apart.
 		const roof = made([-1, -1, 0, 1, -1, 0, 1, 1, 0, -1, 1, 0, 0, -1, 1e-5, 0, 1, 1e-5]);
-		expect(planesOf(roof).filter((p) => (p[2] as number) > 0.5)).toHaveLength(2);
+		expect(planesOf(roof).filter((p) => p[2] > 0.5)).toHaveLength(2);
 		expect(roof.planes).toHaveLength(4 * 5);
 	});
 
@@ -119,7 +119,7 @@ describe('a hull', () => {
 			[2, 3, 4],
 		] as const) {
 			const scaled = hull.scaled(x, y, z);
-			expect(planesOf(scaled)).toEqual(planesOf(made(TETRAHEDRON.map((v, i) => v * ([x, y, z][i % 3] as number)))));
+			expect(planesOf(scaled)).toEqual(planesOf(made(TETRAHEDRON.map((v, i) => v * [x, y, z][i % 3]))));
 			expect([...scaled.bounds]).toEqual([0, 0, 0, 3 * x, 2 * y, z]);
 		}
 		expect([...hull.bounds]).toEqual([0, 0, 0, 3, 2, 1]);

@@ -17,7 +17,7 @@ import {
 
 const near = (a: ArrayLike<number>, b: ArrayLike<number>, digits = 12) => {
 	expect(a).toHaveLength(b.length);
-	for (let i = 0; i < a.length; i++) expect(a[i]).toBeCloseTo(b[i] as number, digits);
+	for (let i = 0; i < a.length; i++) expect(a[i]).toBeCloseTo(b[i], digits);
 };
 
 describe('sine and cosine', () => {

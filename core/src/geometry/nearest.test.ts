@@ -29,7 +29,7 @@ const FLAT: [V, V][] = [
 const wedge = () => buildHull([0, 0, 0, 3, 0, 0, 0, 3, 0, 0, 0, 3] as never) as Hull;
 const near = (got: ArrayLike<number>, want: ArrayLike<number>, digits: number, label = '') => {
 	for (let k = 0; k < want.length; k++)
-		expect(got[k], `${label} ${[...(got as number[])]}`).toBeCloseTo(want[k] as number, digits);
+		expect(got[k], `${label} ${[...(got as number[])]}`).toBeCloseTo(want[k], digits);
 };
 
 /** Holds the nearest point of a body to `p`, in the body's own axes, against `want`. */
@@ -37,7 +37,7 @@ function nearest(make: () => Body, p: V, want: V, digits = 9, frames = FRAMES): 
 	for (const [at, turn] of frames) {
 		const m = rotationOf(turn);
 		const body = make().place(...at, m);
-		const world = (v: V) => turned(m, ...v).map((c, k) => c + (at[k] as number)) as V;
+		const world = (v: V) => turned(m, ...v).map((c, k) => c + at[k]) as V;
 		const out = new Float64Array(3);
 		const distance = nearestPoint(body, ...world(p), out);
 		expect(distance).toBeCloseTo(Math.hypot(p[0] - want[0], p[1] - want[1], p[2] - want[2]), digits);
@@ -229,7 +229,7 @@ describe('the gap of a segment', () => {
 				[from, to],
 				[to, from],
 			] as const) {
-				const start = turned(m, ...a).map((c, k) => c + (at[k] as number)) as V;
+				const start = turned(m, ...a).map((c, k) => c + at[k]) as V;
 				const way = turned(m, b[0] - a[0], b[1] - a[1], b[2] - a[2]);
 				const segment = sphereBody(0).place(...start, rotationOf(undefined));
 				[segment.sx, segment.sy, segment.sz] = way;

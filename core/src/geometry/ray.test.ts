@@ -15,14 +15,12 @@ function hit(make: () => Body, start: V, dir: V, frames = FRAMES): [number, V] {
 	const told = frames.map(([at, turn]): [number, V] => {
 		const m = rotationOf(turn);
 		const body = make().place(...at, m);
-		const s = turned(m, ...start).map((v, k) => v + (at[k] as number)) as V;
+		const s = turned(m, ...start).map((v, k) => v + at[k]) as V;
 		const d = turned(m, ...(dir.map((v) => v / length) as V)) as V;
 		const normal = new Float64Array(3).fill(Number.NaN);
 		const t = castRay(body, ...s, ...d, normal);
 		// Back into the body's axes.
-		const n = [0, 1, 2].map(
-			(k) => (m[k] as number) * normal[0]! + (m[k + 3] as number) * normal[1]! + (m[k + 6] as number) * normal[2]!,
-		) as V;
+		const n = [0, 1, 2].map((k) => m[k] * normal[0]! + m[k + 3] * normal[1]! + m[k + 6] * normal[2]!) as V;
 		return [t, n];
 	});
 	const [[t, n]] = told as [[number, V]];
@@ -31,7 +29,7 @@ function hit(make: () => Body, start: V, dir: V, frames = FRAMES): [number, V] {
 		else expect(other).toBeCloseTo(t, 9);
 		normal.forEach((v, k) => {
 			if (Number.isNaN(n[k])) expect(v).toBeNaN();
-			else expect(v).toBeCloseTo(n[k] as number, 7);
+			else expect(v).toBeCloseTo(n[k], 7);
 		});
 	}
 	return [t, n];
@@ -47,7 +45,7 @@ const misses = (make: () => Body, start: V, dir: V) => {
 function meets(make: () => Body, start: V, dir: V, t: number, normal: V): void {
 	const [found, n] = hit(make, start, dir);
 	expect(found).toBeCloseTo(t, 9);
-	for (let k = 0; k < 3; k++) expect(n[k], `normal ${n}`).toBeCloseTo(normal[k] as number, 7);
+	for (let k = 0; k < 3; k++) expect(n[k], `normal ${n}`).toBeCloseTo(normal[k], 7);
 }
 
 describe('every body', () => {
@@ -271,7 +269,7 @@ describe('how long a ray stays in a body', () => {
 		// Wherever it is, and whichever way.
 		for (const [at, turn] of FRAMES) {
 			const cylinder = cylinderBody(1, 4).place(...at, rotationOf(turn));
-			const start = turned(rotationOf(turn), 0.6, 9, 0).map((v, k) => v + (at[k] as number)) as V;
+			const start = turned(rotationOf(turn), 0.6, 9, 0).map((v, k) => v + at[k]) as V;
 			expect(exitDistance(cylinder, ...start, ...turned(rotationOf(turn), 0, -1, 0), 7)).toBeCloseTo(11, 8);
 			expect(exitDistance(cylinder, ...start, ...turned(rotationOf(turn), 1, 0, 0), 3)).toBe(3);
 		}

@@ -11,7 +11,7 @@ type V = [number, number, number];
 function held(size: V, at: V, own: V, way: V, travel: number, guess: V): V | null {
 	const results = FRAMES.map(([shift, turn]) => {
 		const m = rotationOf(turn);
-		const world = (v: V) => turned(m, ...v).map((c, k) => c + (shift[k] as number)) as V;
+		const world = (v: V) => turned(m, ...v).map((c, k) => c + shift[k]) as V;
 		const A = boxBody(...size).place(...world(at), multiply(m, rotationOf(own)));
 		const B = cylinderBody(1, 4).place(...shift, m);
 		const out = Float64Array.from(world(guess));
@@ -20,19 +20,19 @@ function held(size: V, at: V, own: V, way: V, travel: number, guess: V): V | nul
 			expect([...out]).toEqual(world(guess));
 			return null;
 		}
-		const d = [...out].map((v, k) => v - (shift[k] as number)) as V;
+		const d = [...out].map((v, k) => v - shift[k]) as V;
 		return [0, 1, 2].map((k) => m[k]! * d[0] + m[k + 3]! * d[1] + m[k + 6]! * d[2]) as V;
 	});
 	const [first] = results as [V | null];
 	for (const other of results) {
 		if (first === null) expect(other).toBeNull();
-		else for (let k = 0; k < 3; k++) expect(other?.[k]).toBeCloseTo(first[k] as number, 9);
+		else for (let k = 0; k < 3; k++) expect(other?.[k]).toBeCloseTo(first[k], 9);
 	}
 	return first;
 }
 const exactly = (got: V | null, want: V) => {
 	if (!got) throw new Error('no rim');
-	for (let k = 0; k < 3; k++) expect(got[k], `${got}`).toBeCloseTo(want[k] as number, 10);
+	for (let k = 0; k < 3; k++) expect(got[k], `${got}`).toBeCloseTo(want[k], 10);
 };
 /** Nearly a point of the rim: a little round it. */
 const round = (x: number, y: number, z: number, by = 2e-4): V => {

@@ -26,7 +26,7 @@ function sweep(A: Placed, dir: V, B: Placed, want: Touch, length = 20, digits = 
 	const size = Math.hypot(...dir);
 	for (const [at, turn] of FRAMES) {
 		const m = rotationOf(turn);
-		const world = (v: V) => turned(m, ...v).map((c, k) => c + (at[k] as number)) as V;
+		const world = (v: V) => turned(m, ...v).map((c, k) => c + at[k]) as V;
 		const put = (p: Placed) => p.make().place(...world(p.at), multiply(m, rotationOf(p.turn)));
 		const a = put(A);
 		const b = put(B);
@@ -43,12 +43,12 @@ function sweep(A: Placed, dir: V, B: Placed, want: Touch, length = 20, digits = 
 		if (want.normal) {
 			const normal = turned(m, ...want.normal);
 			[contact.nx, contact.ny, contact.nz].forEach((v, k) => {
-				expect(v, 'normal').toBeCloseTo(normal[k] as number, digits);
+				expect(v, 'normal').toBeCloseTo(normal[k], digits);
 			});
 		}
 		if (want.point) {
 			const p = world(want.point);
-			for (let k = 0; k < 3; k++) expect(point[k], `point ${[...point]} for ${p}`).toBeCloseTo(p[k] as number, digits);
+			for (let k = 0; k < 3; k++) expect(point[k], `point ${[...point]} for ${p}`).toBeCloseTo(p[k], digits);
 		}
 		expect([a.x, a.y, a.z]).toEqual(world(A.at));
 	}
@@ -379,15 +379,15 @@ describe('what is told beside the distance', () => {
 	it('is the point by the gap alone, in the world, and that of the last step', () => {
 		for (const [at, turn] of FRAMES) {
 			const m = rotationOf(turn);
-			const world = (v: V) => turned(m, ...v).map((c, k) => c + (at[k] as number)) as V;
+			const world = (v: V) => turned(m, ...v).map((c, k) => c + at[k]) as V;
 			const ballThere = sphereBody(1).place(...world([9, 1.2, 0]), m);
 			const other = sphereBody(1).place(...world([0, 0, 0]), m);
 			expect(castSweep(ballThere, ...(turned(m, -1, 0, 0) as V), 20, other)).toBeCloseTo(9 - 1.6, 9);
 			const point = world([0.8, 0.6, 0]);
 			const told = [contact.x, contact.y, contact.z];
 			for (let k = 0; k < 3; k++) {
-				expect(told[k]).toBeCloseTo(point[k] as number, 7);
-				expect(witness[k]).toBeCloseTo(point[k] as number, 7);
+				expect(told[k]).toBeCloseTo(point[k], 7);
+				expect(witness[k]).toBeCloseTo(point[k], 7);
 			}
 			// Nearly past it: the slowest of touches.
 			const grazing = sphereBody(1).place(...world([9, 1.9999999, 0]), m);

@@ -228,7 +228,7 @@ export class MapAsker {
 
 	private touches(a: WorldShape, b: WorldShape): boolean {
 		const bounds = this.world.bounds();
-		const at = (shape: WorldShape, k: number) => bounds[6 * shape.index + k] as number;
+		const at = (shape: WorldShape, k: number) => bounds[6 * shape.index + k];
 		for (let k = 0; k < 3; k++)
 			if (at(a, k) > at(b, k + 3) + TOUCHES || at(b, k) > at(a, k + 3) + TOUCHES) return false;
 		return gapBetween(a.body, b.body, TOUCHES) <= TOUCHES;

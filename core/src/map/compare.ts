@@ -24,7 +24,7 @@ export interface MapsCompared {
 }
 
 const says = ({ objects, cells }: MapResult, at: number): CellSays => {
-	const value = cells[at] as number;
+	const value = cells[at];
 	if (value >= 0) return { object: objects[value] ?? '' };
 	return value === CELL.none ? 'nothing' : value === CELL.tie ? 'a tie' : value === CELL.off ? 'off' : 'no place';
 };

@@ -59,7 +59,7 @@ export function figuresOf(asker: MapAsker, { values, also }: MapCells, progress:
 		const weight = asker.weight(row);
 		let [all, tied] = [0, 0];
 		for (let i = row * perRow; i < (row + 1) * perRow; i++) {
-			const value = values[i] as number;
+			const value = values[i];
 			if (value === CELL.out) continue;
 			all++;
 			if (value === CELL.tie) tied++;
@@ -113,7 +113,7 @@ export function largestCircles(values: Int32Array, columns: number, rows: number
 	const bounds = new Map<number, [number, number, number, number]>();
 	for (let j = 0, i = 0; j < rows; j++)
 		for (let x = 0; x < columns; x++, i++) {
-			const value = values[i] as number;
+			const value = values[i];
 			if (value < 0) continue;
 			const b = bounds.get(value);
 			if (!b) bounds.set(value, [x, j, x, j]);
@@ -137,7 +137,7 @@ export function largestCircles(values: Int32Array, columns: number, rows: number
 			run = 0;
 			for (let y = h - 1; y >= 0; y--) {
 				run = is(x, y) ? run + 1 : 0;
-				up[y * w + x] = Math.min(up[y * w + x] as number, run);
+				up[y * w + x] = Math.min(up[y * w + x], run);
 			}
 		}
 		const best = { most: 0, x: 0, y: 0 };
@@ -152,16 +152,16 @@ function farthestInRow(up: Float64Array, y: number, w: number, best: { most: num
 	const from = y * w;
 	const at = new Int32Array(w);
 	const starts = new Float64Array(w + 1);
-	const f = (q: number) => (up[from + q] as number) ** 2;
+	const f = (q: number) => up[from + q] ** 2;
 	let k = 0;
 	starts[0] = -Infinity;
 	starts[1] = Infinity;
 	for (let q = 1; q < w; q++) {
 		let s = 0;
 		for (;;) {
-			const p = at[k] as number;
+			const p = at[k];
 			s = (f(q) + q * q - f(p) - p * p) / (2 * (q - p));
-			if (s > (starts[k] as number)) break;
+			if (s > starts[k]) break;
 			k--;
 		}
 		at[++k] = q;
@@ -170,8 +170,8 @@ function farthestInRow(up: Float64Array, y: number, w: number, best: { most: num
 	}
 	k = 0;
 	for (let q = 0; q < w; q++) {
-		while ((starts[k + 1] as number) < q) k++;
-		const p = at[k] as number;
+		while (starts[k + 1] < q) k++;
+		const p = at[k];
 		const square = (q - p) ** 2 + f(p);
 		if (square > best.most) {
 			best.most = square;
@@ -227,8 +227,8 @@ class Sample {
 			const first = object.shapes[0]?.body;
 			if (first) this.balls.set([first.x, first.y, first.z], b);
 			for (const { body } of object.shapes) {
-				const away = Math.hypot(...[body.x, body.y, body.z].map((v, i) => v - (this.balls[b + i] as number)));
-				this.balls[b + 3] = Math.max(this.balls[b + 3] as number, away + body.boundingRadius);
+				const away = Math.hypot(...[body.x, body.y, body.z].map((v, i) => v - this.balls[b + i]));
+				this.balls[b + 3] = Math.max(this.balls[b + 3], away + body.boundingRadius);
 			}
 			if (asker.moves(object)) this.balls[b + 3] = Infinity;
 		});
@@ -241,8 +241,8 @@ class Sample {
 			const object = this.objects[k] as WorldObject;
 			const verdict = verdicts[object.index];
 			const at = k * STAGES.length + (verdict ? STAGES.indexOf(verdict.stage) : TOUCH);
-			this.times[at] = (this.times[at] as number) + 1;
-			const least = this.margins[at] as number;
+			this.times[at] = this.times[at] + 1;
+			const least = this.margins[at];
 			if (!verdict && core && this.atLeast(core, 4 * k) >= least) continue;
 			const margin = verdict ? verdict.margin : missMargin(touching, object);
 			if (margin !== undefined && margin < least) this.margins[at] = margin;
@@ -252,19 +252,19 @@ class Sample {
 	/** What the gap between a query and an object is not below, metres. */
 	private atLeast({ start, dir, length, thickness }: Core, b: number): number {
 		const { balls } = this;
-		const x = (balls[b] as number) - start[0];
-		const y = (balls[b + 1] as number) - start[1];
-		const z = (balls[b + 2] as number) - start[2];
+		const x = balls[b] - start[0];
+		const y = balls[b + 1] - start[1];
+		const z = balls[b + 2] - start[2];
 		const ahead = Math.max(0, Math.min(length, x * dir[0] + y * dir[1] + z * dir[2]));
 		const away = Math.sqrt((x - ahead * dir[0]) ** 2 + (y - ahead * dir[1]) ** 2 + (z - ahead * dir[2]) ** 2);
-		return away * (1 - ROOM) - (thickness + (balls[b + 3] as number)) * (1 + ROOM) - ROOM;
+		return away * (1 - ROOM) - (thickness + balls[b + 3]) * (1 + ROOM) - ROOM;
 	}
 
 	figures(): NeverFigures[] {
 		return this.objects.map(({ id }, k) => {
 			const times = [...this.times.subarray(k * STAGES.length, (k + 1) * STAGES.length)];
 			const most = times.indexOf(Math.max(...times));
-			const margin = this.margins[k * STAGES.length + most] as number;
+			const margin = this.margins[k * STAGES.length + most];
 			return { object: id, stage: STAGES[most] as Stage, margin: margin === Infinity ? null : margin };
 		});
 	}

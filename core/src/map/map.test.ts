@@ -320,8 +320,7 @@ describe('every map', () => {
 				(w, h, cells) => {
 					const values = Int32Array.from(cells.slice(0, w * h));
 					const found = largestCircles(values, w, h, 3);
-					const at = (x: number, y: number) =>
-						x < 0 || y < 0 || x >= w || y >= h ? -9 : (values[y * w + x] as number);
+					const at = (x: number, y: number) => (x < 0 || y < 0 || x >= w || y >= h ? -9 : values[y * w + x]);
 					const plain = new Map<number, number>();
 					for (let y = 0; y < h; y++)
 						for (let x = 0; x < w; x++) {

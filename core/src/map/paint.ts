@@ -74,7 +74,7 @@ export function paint(
 	const plain = dark ? DARK : LIGHT;
 	for (let y = 0, i = 0; y < height; y++)
 		for (let x = 0; x < width; x++, i++) {
-			const value = shown[i] as number;
+			const value = shown[i];
 			const edge = (x + 1 < width && shown[i + 1] !== value) || (y + 1 < height && shown[i + width] !== value);
 			const tie = value === CELL.tie;
 			const line = value >= 0 && hatched(hatchOfPlace(value), x, y);

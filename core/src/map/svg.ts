@@ -27,9 +27,9 @@ export function shownIn(
 ): number {
 	const n = headings ?? 1;
 	const from = (y * columns + x) * n;
-	if (heading !== null) return cells[from + heading] as number;
-	for (let k = 0; k < n; k++) if ((cells[from + k] as number) >= 0) return cells[from + k] as number;
-	return cells[from] as number;
+	if (heading !== null) return cells[from + heading];
+	for (let k = 0; k < n; k++) if (cells[from + k] >= 0) return cells[from + k];
+	return cells[from];
 }
 
 /** A name on a map: its middle, in units of the picture. */
@@ -80,13 +80,13 @@ function rectanglesOf(shown: Int32Array, columns: number, rows: number): Map<num
 	for (let y = 0; y < rows; y++) {
 		const next = new Map<string, number[]>();
 		for (let x = 0; x < columns; ) {
-			const value = shown[y * columns + x] as number;
+			const value = shown[y * columns + x];
 			let end = x + 1;
 			while (end < columns && shown[y * columns + end] === value) end++;
 			if (value !== CELL.none) {
 				const key = `${value} ${x} ${end}`;
 				let one = open.get(key);
-				if (one) one[3] = (one[3] as number) + 1;
+				if (one) one[3] = one[3] + 1;
 				else {
 					one = [x, y, end - x, 1];
 					const list = all.get(value);

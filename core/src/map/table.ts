@@ -17,7 +17,7 @@ export function* mapRows(result: MapResult): Generator<string> {
 	const headings = result.headings ?? 1;
 	for (let at = 0; at < result.cells.length; at++) {
 		const place = Math.floor(at / headings);
-		const value = result.cells[at] as number;
+		const value = result.cells[at];
 		yield [
 			result.map,
 			place % result.columns,

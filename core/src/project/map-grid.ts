@@ -27,15 +27,15 @@ export function mapGrid(project: Project, map: QueryMap): MapGrid | null {
 	if (map.kind === 'floor') {
 		const { min, max } = map.area ?? { min: [0, 0], max: [0, 0] };
 		return {
-			columns: steps(min[0] as number, max[0] as number, every),
-			rows: steps(min[1] as number, max[1] as number, every),
+			columns: steps(min[0], max[0], every),
+			rows: steps(min[1], max[1], every),
 			headings: map.headings ?? 1,
 		};
 	}
 	const [yaw, pitch] = [map.yaw ?? [0, 0], map.pitch ?? [0, 0]];
 	return {
-		columns: steps(yaw[0] as number, yaw[1] as number, every),
-		rows: steps(pitch[0] as number, pitch[1] as number, every),
+		columns: steps(yaw[0], yaw[1], every),
+		rows: steps(pitch[0], pitch[1], every),
 		headings: 1,
 	};
 }

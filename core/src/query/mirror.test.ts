@@ -17,7 +17,7 @@ function mirrored(value: unknown, key = ''): unknown {
 	if (Array.isArray(value)) {
 		if (key === 'rotation') return [-value[0], value[1], -value[2]];
 		if (POINTS.has(key) && value.length === 3) return [-value[0], value[1], value[2]];
-		if (key === 'points') return (value as number[][]).map(([x, y, z]) => [-(x as number), y, z]);
+		if (key === 'points') return (value as number[][]).map(([x, y, z]) => [-x, y, z]);
 		if (key === 'vertices') return (value as number[]).map((v, i) => (i % 3 === 0 ? -v : v));
 		return value.map((v) => mirrored(v));
 	}

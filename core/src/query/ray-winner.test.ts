@@ -326,14 +326,12 @@ describe('a bundle of rays', () => {
 				for (let k = 0; k < 8; k++) {
 					// Between the edges: a mean of them, weighted anyhow.
 					const weights = [d.next(), d.next(), d.next(), d.next()];
-					const dir = [0, 1, 2].map((c) =>
-						weights.reduce((sum, w, e) => sum + w * (around[6 * e + 3 + c] as number), 0),
-					);
+					const dir = [0, 1, 2].map((c) => weights.reduce((sum, w, e) => sum + w * around[6 * e + 3 + c], 0));
 					const size = Math.hypot(...dir);
 					const unit = dir.map((c) => c / size) as [number, number, number];
 					const ray = Float64Array.of(...from, ...unit, d.between(1, 12));
 					const alone = [winner.cast(ray, 0), winner.distance];
-					const said = answerer.along(query, [...from], unit, ray[6] as number, filters);
+					const said = answerer.along(query, [...from], unit, ray[6], filters);
 					const label = `seed ${seed} ${query.id} ${k}`;
 					const object =
 						said.status === 'tie' ? TIED : (world.objectById.get(said.selected[0]?.object ?? '')?.index ?? NOTHING);

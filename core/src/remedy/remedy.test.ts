@@ -195,8 +195,7 @@ describe('least moves', () => {
 		expect(leastAlong(() => true, 20, 0.001)).toBe(0.001);
 		// Out of a ball of radius one, its middle off the origin: the least way is straight away from it.
 		const centre = [0.3, 0.2, -0.4];
-		const out = (x: number, y: number, z: number) =>
-			Math.hypot(x - (centre[0] as number), y - (centre[1] as number), z - (centre[2] as number)) >= 1;
+		const out = (x: number, y: number, z: number) => Math.hypot(x - centre[0], y - centre[1], z - centre[2]) >= 1;
 		const found = leastMove(out, false);
 		const least = 1 - Math.hypot(...centre);
 		expect(found?.length).toBeGreaterThanOrEqual(least - 1e-9);
@@ -255,9 +254,7 @@ describe('every remedy', () => {
 					expect(r.turns).toEqual([...held].filter(([id, pass]) => pass && now.get(id) === false).map(([id]) => id));
 				}
 				const costs = remedies.map((r) => [r.turns.length, r.changes.length, r.kind.split('+').length, r.size]);
-				expect(costs).toEqual(
-					[...costs].sort((a, b) => a.map((v, i) => v - (b[i] as number)).find((d) => d !== 0) ?? 0),
-				);
+				expect(costs).toEqual([...costs].sort((a, b) => a.map((v, i) => v - b[i]).find((d) => d !== 0) ?? 0));
 			}),
 			{ numRuns: runs(60) },
 		);

@@ -197,7 +197,7 @@ function view(of: Case, u: number, v: number, up: 1 | -1, title: string, name: (
 	for (const { body } of placement?.volumes ?? []) {
 		const r = body.boundingRadius;
 		marks.push(
-			`<circle cx="${n(X([body.x, body.y, body.z][u] as number))}" cy="${n(Y([body.x, body.y, body.z][v] as number))}" r="${n(r * scale)}" fill="none" stroke="#14242b" stroke-dasharray="5 3"/>`,
+			`<circle cx="${n(X([body.x, body.y, body.z][u]))}" cy="${n(Y([body.x, body.y, body.z][v]))}" r="${n(r * scale)}" fill="none" stroke="#14242b" stroke-dasharray="5 3"/>`,
 		);
 	}
 	const range = world.queryById.get(of.check.query)?.range?.max;

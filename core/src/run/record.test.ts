@@ -229,13 +229,13 @@ describe('what was recorded', () => {
 					const unit = { position: 0.01, rotation: 3, cursor: 2 }[field];
 					const at = [0, 0, 0];
 					const samples = steps.map((step, i): Sample => {
-						for (const k of [0, 1, 2]) at[k] = (at[k] as number) + unit * (step[k] as number);
-						return { t: i * 0.1, value: field === 'cursor' ? [at[0] as number, at[1] as number] : [...at] };
+						for (const k of [0, 1, 2]) at[k] = at[k] + unit * step[k];
+						return { t: i * 0.1, value: field === 'cursor' ? [at[0], at[1]] : [...at] };
 					});
 					for (const { t, value } of samples) {
 						const said = line(field, samples, t);
 						const d = said.map((v, k) => {
-							const by = v - (value[k] as number);
+							const by = v - value[k];
 							return field === 'rotation' ? ((((by + 180) % 360) + 360) % 360) - 180 : by;
 						});
 						const off = field === 'rotation' ? Math.max(...d.map(Math.abs)) : Math.hypot(...d);

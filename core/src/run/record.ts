@@ -232,14 +232,14 @@ export type Recorded = keyof typeof NEAR;
 function lineAt(field: Recorded, a: Sample, b: Sample, t: number): number[] {
 	const u = b.t === a.t ? 0 : (t - a.t) / (b.t - a.t);
 	return a.value.map((v, i) => {
-		const to = b.value[i] as number;
+		const to = b.value[i];
 		return v + u * (field === 'rotation' ? shortWay(v, to) : to - v);
 	});
 }
 
 function off(field: Recorded, is: readonly number[], should: readonly number[]): number {
-	if (field === 'rotation') return Math.max(...is.map((v, i) => Math.abs(shortWay(v, should[i] as number))));
-	return Math.hypot(...is.map((v, i) => v - (should[i] as number)));
+	if (field === 'rotation') return Math.max(...is.map((v, i) => Math.abs(shortWay(v, should[i]))));
+	return Math.hypot(...is.map((v, i) => v - should[i]));
 }
 
 /**

@@ -39,7 +39,7 @@ function lastAt(at: readonly number[], t: number): number {
 	let high = at.length;
 	while (low < high) {
 		const mid = (low + high) >> 1;
-		if ((at[mid] as number) <= t + TIME_PLAY) low = mid + 1;
+		if (at[mid] <= t + TIME_PLAY) low = mid + 1;
 		else high = mid;
 	}
 	return low - 1;
@@ -141,9 +141,9 @@ function between(
 	const a = values[i] as number[];
 	const b = values[i + 1];
 	if (!b || jumps[i + 1]) return a;
-	const [from, to] = [at[i] as number, at[i + 1] as number];
+	const [from, to] = [at[i], at[i + 1]];
 	const u = Math.max(0, (t - from) / (to - from));
-	return u === 0 ? a : a.map((v, k) => way(v, b[k] as number, u));
+	return u === 0 ? a : a.map((v, k) => way(v, b[k], u));
 }
 
 /** The same place, turn or state: what has not changed need not be moved. */

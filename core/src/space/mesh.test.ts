@@ -14,7 +14,7 @@ const frames = (
 ) => {
 	for (const [at, turn] of FRAMES) {
 		const m = rotationOf(turn);
-		const point = (v: V) => turned(m, ...v).map((c, k) => c + (at[k] as number)) as V;
+		const point = (v: V) => turned(m, ...v).map((c, k) => c + at[k]) as V;
 		test({
 			point,
 			way: (v) => turned(m, ...(v.map((c) => c / Math.hypot(...v)) as V)) as V,

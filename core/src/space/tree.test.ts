@@ -18,7 +18,7 @@ interface Node {
 
 function nodeOf(tree: Tree, index: number): Node {
 	const box = [...tree.boxes.subarray(8 * index, 8 * index + 6)];
-	const [a, b] = [tree.links[8 * index + 6] as number, tree.links[8 * index + 7] as number];
+	const [a, b] = [tree.links[8 * index + 6], tree.links[8 * index + 7]];
 	const count = b & 255;
 	if (count > 0)
 		return {
@@ -41,7 +41,7 @@ const area = (b: number[]) => {
 	return x * y + y * z + z * x;
 };
 const union = (boxes: number[][]) =>
-	[0, 1, 2, 3, 4, 5].map((k) => (k < 3 ? Math.min : Math.max)(...boxes.map((b) => b[k] as number)));
+	[0, 1, 2, 3, 4, 5].map((k) => (k < 3 ? Math.min : Math.max)(...boxes.map((b) => b[k])));
 
 /** Boxes of many kinds: spread, crowded, level, of no size, far out. */
 function boxes(d: Dice, n: number): Float64Array {
@@ -61,7 +61,7 @@ function boxes(d: Dice, n: number): Float64Array {
 
 /** The box of an item as it is, relative to the tree's origin. */
 function held(tree: Tree, bounds: Float64Array, item: number): number[] {
-	return [0, 1, 2, 3, 4, 5].map((k) => (bounds[6 * item + k] as number) - (tree.origin[k % 3] as number));
+	return [0, 1, 2, 3, 4, 5].map((k) => bounds[6 * item + k] - tree.origin[k % 3]);
 }
 
 function holds(tree: Tree, bounds: Float64Array): Node[] {
@@ -75,9 +75,9 @@ function holds(tree: Tree, bounds: Float64Array): Node[] {
 		if (node.left && node.right) expect(node.box).toEqual(union([node.left.box, node.right.box]));
 		const wanted = union(node.items.map((i) => held(tree, bounds, i)));
 		// Outward, by the room for starts and for rounding, and by no more than that.
-		const out = wanted.map((v, k) => (k < 3 ? v - (node.box[k] as number) : (node.box[k] as number) - v));
+		const out = wanted.map((v, k) => (k < 3 ? v - node.box[k] : node.box[k] - v));
 		expect(Math.min(...out)).toBeGreaterThan(3e-6);
-		expect(out.every((v, k) => v < 5e-6 + 3e-7 * Math.abs(wanted[k] as number))).toBe(true);
+		expect(out.every((v, k) => v < 5e-6 + 3e-7 * Math.abs(wanted[k]))).toBe(true);
 	}
 	return nodes;
 }
@@ -92,8 +92,8 @@ describe('a tree', () => {
 			const tree = new Tree(bounds, leaf, d.of([1, 2.5, 4]));
 			for (const node of holds(tree, bounds)) expect(node.count).toBeLessThanOrEqual(leaf);
 			for (let k = 0; k < 3; k++) {
-				const low = Math.min(...Array.from({ length: n }, (_, i) => bounds[6 * i + k] as number));
-				const high = Math.max(...Array.from({ length: n }, (_, i) => bounds[6 * i + k + 3] as number));
+				const low = Math.min(...Array.from({ length: n }, (_, i) => bounds[6 * i + k]));
+				const high = Math.max(...Array.from({ length: n }, (_, i) => bounds[6 * i + k + 3]));
 				expect(tree.origin[k]).toBe((low + high) / 2);
 			}
 		}
@@ -110,7 +110,7 @@ describe('a tree', () => {
 			const size = (b: number[]) => area(b);
 			for (const node of all(nodeOf(tree, 0))) {
 				if (!node.left || !node.right) continue;
-				const centre = (i: number, k: number) => (bounds[6 * i + k] as number) + (bounds[6 * i + k + 3] as number);
+				const centre = (i: number, k: number) => bounds[6 * i + k] + bounds[6 * i + k + 3];
 				const extents = [0, 1, 2].map((k) => {
 					const c = node.items.map((i) => centre(i, k));
 					return Math.max(...c) - Math.min(...c);
@@ -118,11 +118,10 @@ describe('a tree', () => {
 				const widest = Math.max(...extents);
 				if (widest < 1e-3) continue;
 				// What is known of the centres of a part may be wider than they are, by one bin at each end.
-				if (node.index === 0)
-					expect(extents[node.axis]).toBeGreaterThan(widest - 1e-3 - 1e-6 * Math.abs(bounds[0] as number));
+				if (node.index === 0) expect(extents[node.axis]).toBeGreaterThan(widest - 1e-3 - 1e-6 * Math.abs(bounds[0]));
 				const along = (i: number) => centre(i, node.axis);
 				expect(Math.max(...node.left.items.map(along))).toBeLessThanOrEqual(
-					Math.min(...node.right.items.map(along)) + 1e-4 + 1e-6 * Math.abs(bounds[0] as number),
+					Math.min(...node.right.items.map(along)) + 1e-4 + 1e-6 * Math.abs(bounds[0]),
 				);
 				const sorted = [...node.items].sort((a, b) => along(a) - along(b));
 				let best = Infinity;
@@ -160,12 +159,11 @@ describe('a tree', () => {
 					expect(VISIT * whole + cost).toBeLessThan(n * whole * (1 + 1e-5));
 				} else if (n > 2) {
 					closed++;
-					const centres = (k: number) =>
-						node.items.map((i) => (bounds[6 * i + k] as number) + (bounds[6 * i + k + 3] as number));
+					const centres = (k: number) => node.items.map((i) => bounds[6 * i + k] + bounds[6 * i + k + 3]);
 					// Along the axis that was tried.
 					const { axis } = node;
 					const c = centres(axis);
-					const sorted = node.items.map((item, at) => ({ item, c: c[at] as number })).sort((a, b) => a.c - b.c);
+					const sorted = node.items.map((item, at) => ({ item, c: c[at] })).sort((a, b) => a.c - b.c);
 					for (let s = 1; s < n; s++) {
 						const part = (list: { item: number }[]) =>
 							list.length * area(union(list.map((x) => held(tree, bounds, x.item))));

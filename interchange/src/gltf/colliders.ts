@@ -109,7 +109,7 @@ export function surfaceHull({ vertices, triangles }: Surface): Told {
 	const seen = new Set<string>();
 	const points: Vec3[] = [];
 	for (const i of new Set(triangles)) {
-		const p: Vec3 = [vertices[3 * i] as number, vertices[3 * i + 1] as number, vertices[3 * i + 2] as number];
+		const p: Vec3 = [vertices[3 * i], vertices[3 * i + 1], vertices[3 * i + 2]];
 		const key = p.join();
 		if (seen.has(key)) continue;
 		seen.add(key);

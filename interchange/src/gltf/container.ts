@@ -163,7 +163,7 @@ function checkTree(json: GLTF.IGLTF): void {
 		if (!Array.isArray(children)) throw new LevelError(`nodes[${i}].children: expected a list`);
 		children.forEach((child, k) => {
 			const at = place(child, `nodes[${i}].children[${k}]`, nodes.length, 'node');
-			if ((above[at] as number) >= 0)
+			if (above[at] >= 0)
 				throw new LevelError(`nodes[${i}].children[${k}]: node ${at} hangs under node ${above[at]} already`);
 			above[at] = i;
 		});
@@ -189,9 +189,9 @@ function checkTree(json: GLTF.IGLTF): void {
 		while (at >= 0 && depth[at] === 0) {
 			if (way.length > nodes.length) throw new LevelError(`nodes[${i}]: hangs under itself`);
 			way.push(at);
-			at = above[at] as number;
+			at = above[at];
 		}
-		let d = at >= 0 ? (depth[at] as number) : 0;
+		let d = at >= 0 ? depth[at] : 0;
 		for (const one of way.reverse()) depth[one] = ++d;
 		if (d > MOST_DEPTH)
 			throw new LevelError(`nodes[${i}]: lies under ${d - 1} others; at most ${MOST_DEPTH - 1} are read`);

@@ -68,7 +68,7 @@ const one = (level: Level, name: string): LevelNode => {
 const near = (a: readonly number[], b: readonly number[], by = 1e-6) => {
 	expect(a).toHaveLength(b.length);
 	a.forEach((v, i) => {
-		expect(Math.abs(v - (b[i] as number)), `${a} against ${b}`).toBeLessThan(by);
+		expect(Math.abs(v - b[i]), `${a} against ${b}`).toBeLessThan(by);
 	});
 };
 
@@ -463,7 +463,7 @@ describe('our own files', () => {
 					].map((p) => Math.min(1e9, ...shapes.map((s) => nearestOn(s.body, ...(p as Vec3), out))));
 				const [a, b] = [gaps(was), gaps(is)];
 				a.forEach((gap, i) => {
-					expect(Math.abs(gap - (b[i] as number))).toBeLessThan(0.02 + 1e-5 * gap);
+					expect(Math.abs(gap - b[i])).toBeLessThan(0.02 + 1e-5 * gap);
 				});
 			}),
 			{ numRuns: runs(40) },

@@ -35,8 +35,8 @@ function reaches(mesh: Mesh): number[] {
 		const at = primitive.getAttribute('POSITION')?.getArray() ?? [];
 		for (let i = 0; i + 2 < at.length; i += 3)
 			WAYS.forEach(([x, y, z], k) => {
-				const reach = x * (at[i] as number) + y * (at[i + 1] as number) + z * (at[i + 2] as number);
-				if (reach > (out[k] as number)) out[k] = reach;
+				const reach = x * at[i] + y * at[i + 1] + z * at[i + 2];
+				if (reach > out[k]) out[k] = reach;
 			});
 	}
 	return out;
@@ -85,7 +85,7 @@ const alike = (a: Told | undefined, b: Told | undefined): boolean =>
 	b !== undefined &&
 	a.words === b.words &&
 	a.figures.length === b.figures.length &&
-	a.figures.every((value, i) => near(value, b.figures[i] as number));
+	a.figures.every((value, i) => near(value, b.figures[i]));
 
 /** The nodes of a file by path. */
 function nodesOf(root: Root): Map<string, Told> {

@@ -55,7 +55,7 @@ export function surfaceOf(mesh: Mesh, baked: Matrix | null, tell: (message: stri
 		const indices = primitive.getIndices();
 		const of = indices?.getArray();
 		const corners = indices ? indices.getCount() : count;
-		const at = (i: number): number => (of ? (of[i] as number) : i);
+		const at = (i: number): number => (of ? of[i] : i);
 		const push = (a: number, b: number, c: number) => {
 			if (!(a < count && b < count && c < count && sound[a] && sound[b] && sound[c])) broken++;
 			else triangles.push(first + a, first + b, first + c);

@@ -12,7 +12,7 @@ export const IDENTITY: Affine = { linear: new Float64Array([1, 0, 0, 0, 1, 0, 0,
 
 /** @param m sixteen numbers, column by column */
 export function under(above: Affine, m: ArrayLike<number>): Affine {
-	const at = (i: number) => m[i] as number;
+	const at = (i: number) => m[i];
 	const own = new Float64Array([at(0), at(4), at(8), at(1), at(5), at(9), at(2), at(6), at(10)]);
 	const [x, y, z] = [at(12), at(13), at(14)];
 	const l = above.linear;
@@ -41,7 +41,7 @@ const SQUARE = 1e-6;
 const LEAST = 1e-6;
 const MOST = 1e6;
 
-const column = (m: Matrix, k: number): Vec3 => [m[k] as number, m[k + 3] as number, m[k + 6] as number];
+const column = (m: Matrix, k: number): Vec3 => [m[k], m[k + 3], m[k + 6]];
 const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 const cross = (a: Vec3, b: Vec3): Vec3 => [
 	a[1] * b[2] - a[2] * b[1],
@@ -116,10 +116,4 @@ export const holdable = (scale: Vec3): boolean => scale.every((s) => s >= LEAST 
 
 /** A corner moved by what corners carry. */
 export const carried = (m: Matrix | null, x: number, y: number, z: number): Vec3 =>
-	m
-		? [
-				(m[0] as number) * x + (m[1] as number) * y + (m[2] as number) * z,
-				(m[3] as number) * x + (m[4] as number) * y + (m[5] as number) * z,
-				(m[6] as number) * x + (m[7] as number) * y + (m[8] as number) * z,
-			]
-		: [x, y, z];
+	m ? [m[0] * x + m[1] * y + m[2] * z, m[3] * x + m[4] * y + m[5] * z, m[6] * x + m[7] * y + m[8] * z] : [x, y, z];

@@ -69,7 +69,7 @@ function formOf(
 			return { points: shape.points.map((p) => times(p, scale)), hull: true };
 		case 'mesh':
 			return {
-				surface: { vertices: shape.vertices.map((v, i) => v * (scale[i % 3] as number)), triangles: shape.triangles },
+				surface: { vertices: shape.vertices.map((v, i) => v * scale[i % 3]), triangles: shape.triangles },
 			};
 		case 'rect': {
 			const [w, h] = [(shape.size[0] * sx) / 2, (shape.size[1] * sy) / 2];

@@ -123,10 +123,7 @@ function ring(points: readonly Vec2[], said: string | null): Figure {
 	const kept =
 		convex && own.length <= 200
 			? own
-			: Array.from(
-					{ length: corners },
-					(_, i): Vec2 => [hull.points[3 * i] as number, hull.points[3 * i + 1] as number],
-				);
+			: Array.from({ length: corners }, (_, i): Vec2 => [hull.points[3 * i], hull.points[3 * i + 1]]);
 	return {
 		shape: { kind: 'polygon', points: kept } as never,
 		middle,
@@ -182,7 +179,7 @@ function flattened(text: string): { points: Vec2[]; parts: number; curved: boole
 	path.iterate((segment, _i, x, y) => {
 		const s = segment as unknown as [string, ...number[]];
 		const n = s.slice(1) as number[];
-		const at = (i: number) => n[i] as number;
+		const at = (i: number) => n[i];
 		switch (s[0]) {
 			case 'M':
 				parts++;
@@ -296,10 +293,7 @@ function figureOf({ name, attributes }: Element, m: Affine): Figure {
 		default: {
 			const numbers = (attributes.points ?? '').match(/[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?/gi)?.map(Number) ?? [];
 			if (numbers.length % 2 === 1) throw new LevelError('points: an odd number of figures');
-			const points = Array.from(
-				{ length: numbers.length / 2 },
-				(_, i): Vec2 => [numbers[2 * i] as number, numbers[2 * i + 1] as number],
-			);
+			const points = Array.from({ length: numbers.length / 2 }, (_, i): Vec2 => [numbers[2 * i], numbers[2 * i + 1]]);
 			return ring(
 				points.map((p) => up(m, p)),
 				null,

@@ -35,13 +35,8 @@ function element({ object, def, body }: WorldShape, attributes: string): string 
 			const points: string[] = [];
 			const m = rotationOf([0, 0, turn]);
 			for (let i = 0; hull && i < hull.points.length; i += 3) {
-				const [x, y] = [hull.points[i] as number, hull.points[i + 1] as number];
-				points.push(
-					point(
-						body.x + (m[0] as number) * x + (m[1] as number) * y,
-						body.y + (m[3] as number) * x + (m[4] as number) * y,
-					),
-				);
+				const [x, y] = [hull.points[i], hull.points[i + 1]];
+				points.push(point(body.x + m[0] * x + m[1] * y, body.y + m[3] * x + m[4] * y));
 			}
 			return `<polygon ${attributes} points="${points.join(' ')}"/>`;
 		}
@@ -62,7 +57,7 @@ export function writeSvg(project: Project, moment: string | null = null): string
 	let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
 	for (const { shapes } of objects)
 		for (const { index } of shapes) {
-			const at = (k: number) => bounds[6 * index + k] as number;
+			const at = (k: number) => bounds[6 * index + k];
 			[x0, y0, x1, y1] = [Math.min(x0, at(0)), Math.min(y0, at(1)), Math.max(x1, at(3)), Math.max(y1, at(4))];
 		}
 	if (x0 > x1) [x0, y0, x1, y1] = [0, 0, 1, 1];

@@ -389,7 +389,7 @@ function placeBars(list: readonly Placing[], width: number, kept: readonly Rect[
 		const long = name.length * LETTER + 4;
 		const places = ROWS.flatMap((_, k) => {
 			// Bars one behind the other go down the rows, as long as their names have room there.
-			const y = ROWS[(i + k) % ROWS.length] as number;
+			const y = ROWS[(i + k) % ROWS.length];
 			return [false, true].map((before) => ({
 				y,
 				before,
@@ -402,7 +402,7 @@ function placeBars(list: readonly Placing[], width: number, kept: readonly Rect[
 			taken,
 		);
 		const place = places[free];
-		return { bar, name, whole, y: place?.y ?? (ROWS[i % ROWS.length] as number), before: place?.before ?? null };
+		return { bar, name, whole, y: place?.y ?? ROWS[i % ROWS.length], before: place?.before ?? null };
 	});
 }
 

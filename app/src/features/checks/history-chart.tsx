@@ -60,7 +60,7 @@ export default function HistoryChart({ runs, onPoint }: { runs: readonly Run[]; 
 			],
 		});
 		chart.on('click', ({ dataIndex }) => {
-			const run = inTime[dataIndex as number];
+			const run = inTime[dataIndex];
 			if (run) onPoint(run);
 		});
 		const observer = new ResizeObserver(() => chart.resize());

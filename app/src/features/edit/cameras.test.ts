@@ -83,7 +83,7 @@ describe.each([undefined, 'man'])('a camera on %s', (on) => {
 		for (const k of [0, 1, 2]) expect(dir[k]).toBeCloseTo((way[k] ?? 0) / Math.hypot(...way), 4);
 		expect(high.value).toBe(target[1]);
 		const risen = changed(p, (draft) => high.set(draft, target[1] + 2)).dir;
-		expect(risen[1]).toBeGreaterThan(turned(eye.rotation, 0, 0, -1)[1] as number);
+		expect(risen[1]).toBeGreaterThan(turned(eye.rotation, 0, 0, -1)[1]);
 	});
 });
 
@@ -102,7 +102,7 @@ it('looks at the first surface before it, and at a place ahead where there is no
 	const onMan = buildWorld(withCamera('man'));
 	const own = onMan.cameras.get('eye');
 	if (!own) throw new Error('no eye');
-	expect(Math.hypot(...lookedAt(onMan, own).map((v, k) => v - (own.position[k] as number)))).toBeGreaterThan(1);
+	expect(Math.hypot(...lookedAt(onMan, own).map((v, k) => v - own.position[k]))).toBeGreaterThan(1);
 });
 
 it('a new camera has a free id and name, on an object or by itself, in both kinds of scene', () => {

@@ -83,10 +83,7 @@ describe('a shape that fills a box', () => {
 		expect(polygon.points[1]?.[1]).toBeCloseTo(0.3 * Math.sin(Math.PI / 3), 5);
 		expect(polygon.points[3]?.[0]).toBeCloseTo(-0.4, 6);
 		const ends = (points: number[][]) =>
-			[0, 1, 2].map((k) => [
-				Math.min(...points.map((q) => q[k] as number)),
-				Math.max(...points.map((q) => q[k] as number)),
-			]);
+			[0, 1, 2].map((k) => [Math.min(...points.map((q) => q[k])), Math.max(...points.map((q) => q[k]))]);
 		expect(ends((fill('hull') as { points: number[][] }).points)).toEqual([
 			[-0.4, 0.4],
 			[-0.3, 0.3],
@@ -234,7 +231,7 @@ describe('what hangs on what', () => {
 		expect(of(p, 'crate').scale).toEqual([0.5, 0.5, 0.5]);
 		expect(of(p, 'crate').rotation).toEqual([-60, 0, 0]);
 		const now = buildWorld(p).objectById.get('crate');
-		for (let k = 0; k < 3; k++) expect(now?.position[k]).toBeCloseTo([1, 2, 3][k] as number, 5);
+		for (let k = 0; k < 3; k++) expect(now?.position[k]).toBeCloseTo([1, 2, 3][k], 5);
 		hangUnder(p, buildWorld(p), 'lid', null);
 		expect(of(p, 'lid').parent).toBeUndefined();
 		expect(of(p, 'lid')).toMatchObject({ position: [10, 0, -2], rotation: [105, 0, 0], scale: [2, 2, 2] });
@@ -256,7 +253,7 @@ describe('what hangs on what', () => {
 		for (let k = 0; k < 3; k++)
 			expect(
 				(after.objectById.get('lid')?.position[k] ?? 0) - (world.objectById.get('lid')?.position[k] ?? 0),
-			).toBeCloseTo([0, 1, -4][k] as number, 6);
+			).toBeCloseTo([0, 1, -4][k], 6);
 		expect(of(p, 'crate').position).toEqual([1.5, 2, 3]);
 		const object = after.objectById.get('base');
 		if (!object) throw new Error('no base');

@@ -273,14 +273,9 @@ function Preview({ id, edges }: { id: string | null; edges: { edges: number[]; v
 		if (!object || !edges) return null;
 		const { position, rotation, scale } = object;
 		const at = (i: number): P3 =>
-			placed(position, rotation, scale, [
-				edges.vertices[3 * i] as number,
-				edges.vertices[3 * i + 1] as number,
-				edges.vertices[3 * i + 2] as number,
-			]);
+			placed(position, rotation, scale, [edges.vertices[3 * i], edges.vertices[3 * i + 1], edges.vertices[3 * i + 2]]);
 		const lines: [P3, P3][] = [];
-		for (let i = 0; i + 1 < edges.edges.length; i += 2)
-			lines.push([at(edges.edges[i] as number), at(edges.edges[i + 1] as number)]);
+		for (let i = 0; i + 1 < edges.edges.length; i += 2) lines.push([at(edges.edges[i]), at(edges.edges[i + 1])]);
 		return { points: [], handles: [], lines };
 	}, [world, id, edges]);
 	return <Stage over={over} looksOnly />;

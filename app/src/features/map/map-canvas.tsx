@@ -59,14 +59,13 @@ export function MapCanvas({
 		canvas.current.height = height;
 		const shown = new Int32Array(width * height);
 		for (let y = 0, i = 0; y < height; y++)
-			for (let x = 0; x < width; x++, i++)
-				shown[i] = cells[Math.floor(y / block) * columns + Math.floor(x / block)] as number;
+			for (let x = 0; x < width; x++, i++) shown[i] = cells[Math.floor(y / block) * columns + Math.floor(x / block)];
 		const pixels = paint(shown, width, height, { dark, lit });
 		if (marked)
 			for (let y = 0, i = 0; y < height; y++)
 				for (let x = 0; x < width; x++, i++)
 					if (!marked[Math.floor(y / block) * columns + Math.floor(x / block)])
-						pixels[4 * i + 3] = (pixels[4 * i + 3] as number) * 0.16;
+						pixels[4 * i + 3] = pixels[4 * i + 3] * 0.16;
 		pen.putImageData(new ImageData(pixels, width, height), 0, 0);
 	}, [cells, block, width, height, columns, dark, lit, marked]);
 	const at = (event: React.PointerEvent | React.MouseEvent): [number, number] => {

@@ -15,7 +15,7 @@ function valueWords(project: Project, field: string, value: unknown): string {
 		return value.length === 0
 			? 'none'
 			: typeof value[0] === 'number'
-				? `(${value.map((v) => trim(v as number)).join(', ')})`
+				? `(${value.map((v) => trim(v)).join(', ')})`
 				: value.join(', ');
 	if (field === 'parent') return nameOf(project, 'object', String(value));
 	if (field === 'layer') return nameOf(project, 'layer', String(value));

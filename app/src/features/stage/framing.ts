@@ -33,15 +33,14 @@ export function extentOfQuery(world: World, geometry: QueryGeometry | null, answ
 	for (const v of missed.sort((a, b) => missedBy(a) - missedBy(b)).slice(0, NEAREST)) wanted.add(v.object);
 	if (query.asker !== undefined) wanted.add(query.asker);
 	const b = world.bounds();
-	const sizeOf = (i: number) =>
-		Math.max(...[0, 1, 2].map((k) => (b[6 * i + 3 + k] as number) - (b[6 * i + k] as number)));
+	const sizeOf = (i: number) => Math.max(...[0, 1, 2].map((k) => b[6 * i + 3 + k] - b[6 * i + k]));
 	const extent = extentOfShapes(world, (s) => wanted.has(s.object.id) && sizeOf(s.index) <= LARGE[at]);
 	const points: (readonly number[])[] = answer.selected.map((s) => s.point);
 	const { path } = placement;
 	if (path && !placement.flatPick) {
 		points.push(path.start);
 		const end = Math.min(stop ?? path.length, FAR[at]);
-		points.push(path.start.map((v, k) => v + end * (path.dir[k] as number)));
+		points.push(path.start.map((v, k) => v + end * path.dir[k]));
 	}
 	for (const { body } of placement.volumes) {
 		const r = Math.min(body.boundingRadius, FAR[at]) * 0.7;
@@ -50,8 +49,8 @@ export function extentOfQuery(world: World, geometry: QueryGeometry | null, answ
 	const all: Extent = extent ?? { low: [Infinity, Infinity, Infinity], high: [-Infinity, -Infinity, -Infinity] };
 	for (const p of points)
 		for (let k = 0; k < 3; k++) {
-			all.low[k] = Math.min(all.low[k] as number, p[k] as number);
-			all.high[k] = Math.max(all.high[k] as number, p[k] as number);
+			all.low[k] = Math.min(all.low[k], p[k]);
+			all.high[k] = Math.max(all.high[k], p[k]);
 		}
 	return all.low[0] === Infinity ? null : all;
 }

@@ -56,6 +56,8 @@ function keepPose(key: string, pose: Pose): void {
 	}
 }
 
+export type StageView = ReturnType<typeof useStageView>;
+
 export function useStageView(
 	host: RefObject<HTMLElement | null>,
 	world: World,

@@ -45,7 +45,7 @@ function valueAt(keys: readonly Plain[], field: string, t: number): unknown {
 	const u = Math.max(0, (t - (now.t as number)) / ((next.t as number) - (now.t as number)));
 	if (u === 0) return now[field];
 	return (now[field] as number[]).map((a, i) => {
-		const b = (next as Record<string, number[]>)[field]?.[i] as number;
+		const b = (next as Record<string, number[]>)[field]?.[i];
 		if (field !== 'rotation') return a + u * (b - a);
 		let d = b - a;
 		while (d > 180) d -= 360;

@@ -16,7 +16,7 @@ export function Grips({
 	isOver,
 	clip,
 }: {
-	handles: Handle[];
+	handles: readonly Handle[];
 	view: View;
 	local: (event: { clientX: number; clientY: number }) => P2;
 	blocked: (p: P2) => boolean;

@@ -276,7 +276,7 @@ describe.each([
 			if (h.kind === 'line') {
 				// The half-angle of an assist is drawn by its tangent.
 				if (name === 'ray-world/assist') continue;
-				const along = h.at.reduce((sum, v, k) => sum + (v - (h.origin[k] as number)) * (h.dir[k] as number), 0);
+				const along = h.at.reduce((sum, v, k) => sum + (v - h.origin[k]) * h.dir[k], 0);
 				const grown = name.endsWith('/grow') ? h.value : along * h.per;
 				expect(grown, name).toBeCloseTo(h.value, 6);
 			} else if (h.kind === 'angle') {
@@ -298,7 +298,7 @@ describe.each([
 				h.set(p, to);
 				const now = handles(read(p)).get(name);
 				if (now?.kind !== 'point') throw new Error(`${name} is gone`);
-				for (let k = 0; k < 3; k++) expect(now.at[k], name).toBeCloseTo(to[k] as number, 3);
+				for (let k = 0; k < 3; k++) expect(now.at[k], name).toBeCloseTo(to[k], 3);
 				continue;
 			}
 			const to = h.kind === 'angle' ? h.value + 7 : h.value + 4 * h.grid;
@@ -331,9 +331,9 @@ describe('a face that is pulled', () => {
 		for (const name of ['s-Width', 's-Height', 's-Depth']) {
 			const { now, h } = pulled('base', name, 0.4);
 			// The origin is the opposite face.
-			for (let k = 0; k < 3; k++) expect(now.origin[k]).toBeCloseTo(h.origin[k] as number, 5);
+			for (let k = 0; k < 3; k++) expect(now.origin[k]).toBeCloseTo(h.origin[k], 5);
 			const scale = name === 's-Height' ? 1 : 2;
-			const moved = Math.hypot(...now.at.map((v, k) => v - (h.at[k] as number)));
+			const moved = Math.hypot(...now.at.map((v, k) => v - h.at[k]));
 			expect(moved).toBeCloseTo(0.4 * scale, 5);
 		}
 	});
@@ -373,10 +373,10 @@ describe('a camera in hand', () => {
 			const camera = world.cameras.get(id);
 			if (!camera) throw new Error('no camera');
 			const m = camera.rotation;
-			const ahead = [-(m[2] as number), -(m[5] as number), -(m[8] as number)];
-			const way = to.map((v, k) => v - (camera.position[k] as number));
+			const ahead = [-m[2], -m[5], -m[8]];
+			const way = to.map((v, k) => v - camera.position[k]);
 			const length = Math.hypot(...way);
-			for (let k = 0; k < 3; k++) expect(ahead[k]).toBeCloseTo((way[k] as number) / length, 3);
+			for (let k = 0; k < 3; k++) expect(ahead[k]).toBeCloseTo(way[k] / length, 3);
 			const height = handles(p).get(`${id}/camera-aim-height`);
 			if (height?.kind !== 'line') throw new Error('no height');
 			height.set(p, height.value + 0.5);
@@ -394,8 +394,7 @@ describe('places and steps', () => {
 			const at: Vec3 = [0.7, 0.3, p.scene.kind === 'flat' ? 3 : -1];
 			placeAt(p, buildWorld(p), 'many', at);
 			const now = buildWorld(read(p)).objectById.get('many');
-			for (let k = 0; k < (p.scene.kind === 'flat' ? 2 : 3); k++)
-				expect(now?.position[k]).toBeCloseTo(at[k] as number, 3);
+			for (let k = 0; k < (p.scene.kind === 'flat' ? 2 : 3); k++) expect(now?.position[k]).toBeCloseTo(at[k], 3);
 			const before = structuredClone(p);
 			placeAt(p, buildWorld(p), 'nobody', at);
 			expect(p).toEqual(before);
@@ -405,7 +404,7 @@ describe('places and steps', () => {
 	it('go ahead and to the right of where a thing faces', () => {
 		const space = buildWorld(read(SPACE)).objectById.get('me') as never;
 		const near = (a: readonly number[], b: readonly number[]) => {
-			for (let k = 0; k < 3; k++) expect(a[k]).toBeCloseTo(b[k] as number, 9);
+			for (let k = 0; k < 3; k++) expect(a[k]).toBeCloseTo(b[k], 9);
 		};
 		const [s, c] = [Math.sin((30 * Math.PI) / 180), Math.cos((30 * Math.PI) / 180)];
 		near(stepOf(space, 1, 0, false), [s, 0, -c]);

@@ -114,7 +114,7 @@ describe('a handle round an axis', () => {
 	});
 
 	it('goes on past half a turn to the other side', () => {
-		const near = (x: number) => dragged(angle(), [x, 0, 2]) as number;
+		const near = (x: number) => dragged(angle(), [x, 0, 2]);
 		expect(near(-0.01)).toBeCloseTo(179.7135, 3);
 		expect(near(0.01)).toBeCloseTo(-179.7135, 3);
 	});

@@ -23,7 +23,7 @@ export function Ruler({ view, pose, flat }: { view: View; pose: Pose; flat: bool
 		<g fontSize="11" className="figure">
 			{middle &&
 				AXES.slice(0, flat ? 2 : 3).map(({ name, way }) => {
-					const tip = toPixels(view, pose.target.map((v, k) => v + arm * (way[k] as number)) as unknown as P3);
+					const tip = toPixels(view, pose.target.map((v, k) => v + arm * way[k]) as unknown as P3);
 					if (!tip) return null;
 					const [dx, dy] = [tip[0] - middle[0], tip[1] - middle[1]];
 					// Seen end on an axis has no direction to show.
@@ -51,7 +51,7 @@ export function Measured({ stroke, view, flat }: { stroke: Pending | null; view:
 	const b = stroke?.now.place;
 	const [p, q] = [a ? toPixels(view, a) : null, b ? toPixels(view, b) : null];
 	if (!a || !b || !p || !q) return null;
-	const parts = [0, 1, 2].slice(0, flat ? 2 : 3).map((k) => rounded((b[k] as number) - (a[k] as number), 3));
+	const parts = [0, 1, 2].slice(0, flat ? 2 : 3).map((k) => rounded(b[k] - a[k], 3));
 	const words = `${metres(Math.hypot(...parts))}  (${parts.map((v, k) => `${'XYZ'[k]} ${v}`).join(', ')})`;
 	return (
 		<g>

@@ -52,7 +52,7 @@ const triples = (list: Float32Array): number[][] =>
 const spot = new Float64Array(3);
 /** How far a corner lies off the body; the object stands at the origin, so that the shape's axes are the scene's. */
 const off = (shape: WorldShape, [x, y, z]: number[]) =>
-	(shape.body.mesh ? nearestOn : nearestPoint)(shape.body, x as number, y as number, z as number, spot);
+	(shape.body.mesh ? nearestOn : nearestPoint)(shape.body, x, y, z, spot);
 
 describe.each([
 	...Object.entries(SPACE).map(([name, def]) => [name, def, false] as const),
@@ -94,7 +94,7 @@ describe.each([
 		expect(along.length).toBe(lines.length / 3);
 		const ends = triples(lines);
 		for (let i = 0; i < along.length; i += 2) {
-			const length = Math.hypot(...(ends[i] as number[]).map((v, k) => v - (ends[i + 1]?.[k] as number)));
+			const length = Math.hypot(...(ends[i] as number[]).map((v, k) => v - ends[i + 1]?.[k]));
 			expect(along[i + 1] - along[i]).toBeCloseTo(length, 4);
 			// A line begins anew, or goes on where the one before it ended.
 			expect([0, along[i - 1]]).toContain(along[i]);
