@@ -15,7 +15,8 @@ export default {
 	ignoreStatic: true,
 	ignorePatterns: ['**/build', '**/.react-router', '**/test-results', 'docs/screenshots', 'e2e'],
 	concurrency: Number(process.env.FRELK_CORES ?? 2),
-	timeoutMS: 10_000,
+	// Beside half as much again as the tests take: what runs on without end costs this and a new worker.
+	timeoutMS: 4_000,
 	tempDirName: 'build/mutants',
 	reporters: ['clear-text', 'json', 'progress'],
 	clearTextReporter: { allowColor: false, logTests: false, reportTests: false },

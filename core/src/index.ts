@@ -120,8 +120,9 @@ export * from './query/types';
 export { isOpenAt } from './query/windows';
 export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './query/words';
 export { byCost, type Remedies, type Remedy, type RemedyOptions, remediesFor, type Wish } from './remedy/remedy';
-export { csvReport, htmlReport, markdownReport } from './report/files';
+export { csvReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
+export { htmlReport } from './report/page';
 export { type ReplaySummary, ReplayTally, replayJunit } from './report/replay';
 export {
 	checkRuns,

@@ -2,8 +2,9 @@ import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
 import { runChecks } from '../checks/check';
 import { ahead, box, object, project } from '../tests/scene';
-import { csvReport, htmlReport, markdownReport } from './files';
+import { csvReport, markdownReport } from './files';
 import { junitXml } from './junit';
+import { htmlReport } from './page';
 
 const NASTY =
 	'<script>alert(1)</script> | `code` **bold** [link](https://example.invalid) @someone \u202eright to left\u001b[31m "quoted" =1+1';

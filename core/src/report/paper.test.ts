@@ -3,8 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { failureOf, runChecks } from '../checks/check';
 import type { Project, Query } from '../project/schema';
 import { answerTo, ball, box, object, project } from '../tests/scene';
-import { htmlReport, markdownReport } from './files';
+import { markdownReport } from './files';
 import { junitXml } from './junit';
+import { htmlReport } from './page';
 import { sentenceOf, wordsOfDifference } from './sentence';
 
 const ray = { id: 'gaze', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, length: 9 };

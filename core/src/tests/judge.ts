@@ -7,8 +7,9 @@ import type { Project } from '../project/schema';
 import { writeProject } from '../project/write';
 import { Answerer } from '../query/answer';
 import type { Answer } from '../query/types';
-import { csvReport, htmlReport, markdownReport } from '../report/files';
+import { csvReport, markdownReport } from '../report/files';
 import { junitXml } from '../report/junit';
+import { htmlReport } from '../report/page';
 import { buildWorld } from '../world/world';
 
 // biome-ignore lint/suspicious/noControlCharactersInRegex: these must not be there
