@@ -55,6 +55,8 @@ test('a tie is settled by a remedy, at a moment in the moment', async ({ page })
 		.getByRole('button', { name: /^Settle it for/ })
 		.first()
 		.click();
+	// While they are tried there may be more of one kind than are kept.
+	await expect(remedies(page)).toContainText('Each was tried');
 	const move = remedies(page)
 		.getByRole('listitem')
 		.filter({ hasText: /^Move Port cleat/ });
