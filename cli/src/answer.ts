@@ -37,10 +37,10 @@ export async function answer(io: Io, file: string, options: AnswerOptions): Prom
 	const answerer = new Answerer(world);
 	const times: [string, number][] = [];
 	const wanted = world.queries.filter((q) => options.query.length === 0 || options.query.includes(q.id));
-	if (options.json)
-		io.out(
-			`{\n  "format": "frelk-answers/1",\n  "project": ${JSON.stringify(project.id)},\n  "moment": ${JSON.stringify(options.moment ?? null)},\n  "answers": [`,
-		);
+	if (options.json) {
+		const [of, moment] = [project.id, options.moment ?? null].map((id) => JSON.stringify(id));
+		io.out(`{\n  "format": "frelk-answers/1",\n  "project": ${of},\n  "moment": ${moment},\n  "answers": [`);
+	}
 	// One after the other: all together may be more than one text can hold.
 	wanted.forEach((query, i) => {
 		io.doing(`answering ${query.id}, ${i + 1} of ${wanted.length}`);

@@ -131,10 +131,10 @@ export async function replaceFile({ file, bytes }: Source, text: string): Promis
 	}
 	try {
 		const now = await readFile(file).catch(() => null);
-		if (!now || !Buffer.from(bytes).equals(now))
-			throw new UsageError(
-				`${file}: was ${now ? 'changed' : 'taken away'} by someone else after it was read; that stays, and nothing of this update is written. Run it again.`,
-			);
+		if (!now || !Buffer.from(bytes).equals(now)) {
+			const how = `was ${now ? 'changed' : 'taken away'} by someone else after it was read`;
+			throw new UsageError(`${file}: ${how}; that stays, and nothing of this update is written. Run it again.`);
+		}
 		await write(file, text);
 	} finally {
 		await release();

@@ -43,11 +43,10 @@ export async function findings(
 	}
 	if (options.sarif !== undefined) await write(options.sarif, `${JSON.stringify(sarifOf(inputs), null, 2)}\n`);
 	const all = inputs.flatMap((i) => i.findings);
-	if (options.json)
-		io.out(
-			`${indented({ format: 'frelk-findings/1', projects: inputs.map(({ project, findings: list }) => ({ project, findings: list })) }, 0)}\n`,
-		);
-	else {
+	if (options.json) {
+		const projects = inputs.map(({ project, findings: list }) => ({ project, findings: list }));
+		io.out(`${indented({ format: 'frelk-findings/1', projects }, 0)}\n`);
+	} else {
 		for (const { file, findings: list } of inputs)
 			for (const f of list) io.out(`${f.level.padEnd(7)}  ${file}: ${f.path}: ${f.message} [${f.rule}]\n`);
 		const count = (of: Level) => {

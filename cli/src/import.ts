@@ -115,11 +115,11 @@ export async function importLevels(io: Io, files: readonly string[], options: Im
 			if (source) await replaceFile(source, text);
 			else await write(into, text);
 		}
-		if (options.json)
-			io.out(
-				`${indented({ format: 'frelk-import/1', project: project.id, level: files.map((f) => basename(f)).join(', '), ...report, answers: changes, written }, 0)}\n`,
-			);
-		else io.out(said(report, changes, { into, written, unchanged, fresh: before === null }));
+		if (options.json) {
+			const level = files.map((f) => basename(f)).join(', ');
+			const told = { format: 'frelk-import/1', project: project.id, level, ...report, answers: changes, written };
+			io.out(`${indented(told, 0)}\n`);
+		} else io.out(said(report, changes, { into, written, unchanged, fresh: before === null }));
 		return 0;
 	} catch (error) {
 		if (error instanceof LevelError) throw new UsageError(error.message);
@@ -198,8 +198,10 @@ function said(
 	for (const { query, moment, before, after } of answers)
 		lines.push(`answer   ${query}${moment === null ? '' : ` at ${moment}`}: ${shortly(before)} → ${shortly(after)}`);
 	const { came, unmatched, leftOut, went, moved, changed } = report;
+	const objects = `${came.length} came, ${went.length} went, ${moved.length} moved, ${changed.length} changed`;
+	const nodes = `${leftOut.length} left out, ${unmatched.length} match no rule`;
 	lines.push(
-		`${came.length} came, ${went.length} went, ${moved.length} moved, ${changed.length} changed; ${leftOut.length} left out, ${unmatched.length} match no rule; ${answers.length} ${answers.length === 1 ? 'answer' : 'answers'} changed`,
+		`${objects}; ${nodes}; ${answers.length} ${answers.length === 1 ? 'answer' : 'answers'} changed`,
 		unchanged ? `${into}: nothing changed` : written ? `${into}: written` : `${into}: not written (dry run)`,
 	);
 	return `${lines.join('\n')}\n`;

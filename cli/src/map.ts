@@ -76,18 +76,18 @@ const MOST_WORKERS = 64;
 const percent = (share: number): string => `${(100 * share).toFixed(2).padStart(6)} %`;
 
 function words(map: QueryMap, { columns, rows, headings, figures }: MapResult): string {
-	const lines = [
-		`${map.id}: ${map.kind} map of ${map.query}, ${columns} × ${rows}${headings === null ? '' : ` × ${headings} headings`}`,
-	];
-	for (const { object, share, first, circle } of figures.objects)
-		lines.push(
-			`  ${percent(share)}  ${object}${first === share ? '' : `, first in ${percent(first).trim()}`}${circle === null ? '' : `, ${Number(circle.toFixed(1))} px wide`}`,
-		);
+	const cells = [columns, rows, ...(headings === null ? [] : [`${headings} headings`])].join(' × ');
+	const lines = [`${map.id}: ${map.kind} map of ${map.query}, ${cells}`];
+	for (const { object, share, first, circle } of figures.objects) {
+		const firstOf = first === share ? '' : `, first in ${percent(first).trim()}`;
+		const wide = circle === null ? '' : `, ${Number(circle.toFixed(1))} px wide`;
+		lines.push(`  ${percent(share)}  ${object}${firstOf}${wide}`);
+	}
 	if (figures.tied > 0) lines.push(`  ${percent(figures.tied)}  tied`);
-	for (const { object, stage, margin } of figures.never)
-		lines.push(
-			`     never  ${object}: mostly ${stage}${margin === null ? '' : `, at least by ${Number(margin.toPrecision(3))}`}`,
-		);
+	for (const { object, stage, margin } of figures.never) {
+		const least = margin === null ? '' : `, at least by ${Number(margin.toPrecision(3))}`;
+		lines.push(`     never  ${object}: mostly ${stage}${least}`);
+	}
 	return `${lines.join('\n')}\n`;
 }
 

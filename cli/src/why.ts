@@ -31,11 +31,12 @@ export async function why(io: Io, file: string, options: WhyOptions): Promise<nu
 	const moment = options.moment ?? null;
 	io.doing('trying remedies');
 	const found = remediesFor(project, { query: options.query, object: options.object, moment, wish });
-	if (options.json)
-		io.out(
-			`${indented({ format: 'frelk-why/1', project: project.id, query: options.query, moment, object: options.object, verdict: found.verdict, remedies: found.remedies }, 0)}\n`,
-		);
-	else io.out(words(found, options, anyTagsOf(buildWorld(project, moment).queryById.get(options.query))));
+	if (options.json) {
+		const { query, object } = options;
+		const { verdict, remedies } = found;
+		const told = { format: 'frelk-why/1', project: project.id, query, moment, object, verdict, remedies };
+		io.out(`${indented(told, 0)}\n`);
+	} else io.out(words(found, options, anyTagsOf(buildWorld(project, moment).queryById.get(options.query))));
 	return 0;
 }
 

@@ -66,8 +66,11 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 		return answer.status === 'off';
 	};
 	const name = (id: string) => naming('object', id);
-	if (!main())
-		return `${severalWords(expect, answer, naming) ?? `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}`}${because(expect, answer, naming, query)}`;
+	if (!main()) {
+		const lists = severalWords(expect, answer, naming);
+		const what = lists ?? `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}`;
+		return `${what}${because(expect, answer, naming, query)}`;
+	}
 	for (const id of expect.not ?? []) {
 		if (chosen.includes(id)) return `${name(id)} must not be selected, and is`;
 		if (answer.tied.includes(id)) return `${name(id)} must not be tied, and is`;
@@ -85,8 +88,10 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain
 	if (expect.blocked) {
 		const { object, by } = expect.blocked;
 		const verdict = answer.verdicts.find((v) => v.object === object);
-		if (verdict?.stage !== 'sight' || verdict.by !== by)
-			return `wanted ${name(object)} hidden by ${name(by)}, but it is ${verdict ? `${verdict.stage}: ${wordsOfVerdict(verdict, naming, anyTagsOf(query))}` : 'not judged'}`;
+		if (verdict?.stage !== 'sight' || verdict.by !== by) {
+			const is = verdict ? `${verdict.stage}: ${wordsOfVerdict(verdict, naming, anyTagsOf(query))}` : 'not judged';
+			return `wanted ${name(object)} hidden by ${name(by)}, but it is ${is}`;
+		}
 	}
 	return '';
 }

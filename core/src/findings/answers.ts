@@ -52,12 +52,9 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 					first === null
 						? 'in the scene as laid out'
 						: `at ${context.project.moments?.find((m) => m.id === first)?.name ?? first}`;
-				return [
-					{
-						message: `${name(query)} is a tie of ${tied.map((id) => context.name('object', id)).join(', ')} ${when}${at.length > 1 ? ` and at ${at.length - 1} more` : ''}`,
-						path: context.at(query),
-					},
-				];
+				const of = tied.map((id) => context.name('object', id)).join(', ');
+				const more = at.length > 1 ? ` and at ${at.length - 1} more` : '';
+				return [{ message: `${name(query)} is a tie of ${of} ${when}${more}`, path: context.at(query) }];
 			}),
 	},
 	{
@@ -122,14 +119,14 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 			return context.project.queries.flatMap((query) =>
 				(query.outcomes ?? []).flatMap((outcome, i): Told[] => {
 					const before = (query.outcomes ?? []).slice(0, i).find((o) => family.get(outcome.tag)?.includes(o.tag));
-					return before
-						? [
-								{
-									message: `The outcome for ${context.name('tag', outcome.tag)} of ${name(query)} is never reached: ${context.name('tag', before.tag)} comes first`,
-									path: [...context.at(query), 'outcomes', i],
-								},
-							]
-						: [];
+					if (!before) return [];
+					const [own, other] = [outcome, before].map(({ tag }) => context.name('tag', tag));
+					return [
+						{
+							message: `The outcome for ${own} of ${name(query)} is never reached: ${other} comes first`,
+							path: [...context.at(query), 'outcomes', i],
+						},
+					];
 				}),
 			);
 		},
@@ -229,14 +226,14 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 				const world = context.world();
 				return blockers.flatMap((layer, i): Told[] => {
 					const shapes = world.shapes.filter((s) => s.layer === world.layerBit.get(layer));
-					return shapes.length > 0 && shapes.every((s) => s.sensor)
-						? [
-								{
-									message: `${name(query)} is to be stopped by ${context.name('layer', layer)}, which holds sensors alone: they stop nothing without "sensors"`,
-									path: [...context.at(query), 'sight', 'blockers', i],
-								},
-							]
-						: [];
+					if (shapes.length === 0 || !shapes.every((s) => s.sensor)) return [];
+					const stopped = `${name(query)} is to be stopped by ${context.name('layer', layer)}`;
+					return [
+						{
+							message: `${stopped}, which holds sensors alone: they stop nothing without "sensors"`,
+							path: [...context.at(query), 'sight', 'blockers', i],
+						},
+					];
 				});
 			}),
 	},

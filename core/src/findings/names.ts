@@ -60,12 +60,13 @@ export const NAME_RULES: readonly FindingRule[] = [
 			return context.project.queries.flatMap((query) =>
 				tagsAsked(query)
 					.filter(({ tag }) => !have.has(tag))
-					.map(
-						({ tag, path }): Told => ({
-							message: `“${query.name ?? query.id}” asks for the tag ${context.name('tag', tag)}, which nothing carries${didYouMean(tag, have)}`,
+					.map(({ tag, path }): Told => {
+						const asked = `“${query.name ?? query.id}” asks for the tag ${context.name('tag', tag)}`;
+						return {
+							message: `${asked}, which nothing carries${didYouMean(tag, have)}`,
 							path: [...context.at(query), ...path],
-						}),
-					),
+						};
+					}),
 			);
 		},
 	},
@@ -161,12 +162,8 @@ export const NAME_RULES: readonly FindingRule[] = [
 				if (known.has(when.state)) return [];
 				const who =
 					when.of === 'target' ? 'no object has' : when.of === 'scene' ? 'the scene has not' : 'its asker has not';
-				return [
-					{
-						message: `“${query.name ?? query.id}” asks for the state “${when.state}”, which ${who}${didYouMean(when.state, known)}`,
-						path: [...path, 'state'],
-					},
-				];
+				const asked = `“${query.name ?? query.id}” asks for the state “${when.state}”`;
+				return [{ message: `${asked}, which ${who}${didYouMean(when.state, known)}`, path: [...path, 'state'] }];
 			}),
 	},
 	{
@@ -183,11 +180,12 @@ export const NAME_RULES: readonly FindingRule[] = [
 				const forbidden = (tag: string) => none.find((n) => family(tag).includes(n));
 				for (const [i, tag] of all.entries()) {
 					const by = forbidden(tag);
-					if (by !== undefined)
-						out.push({
-							message: `“${query.name ?? query.id}” wants the tag ${context.name('tag', tag)} and forbids ${context.name('tag', by)}: nothing can pass`,
-							path: [...at, 'selects', 'tags', 'all', i],
-						});
+					if (by === undefined) continue;
+					const wanted = `“${query.name ?? query.id}” wants the tag ${context.name('tag', tag)}`;
+					out.push({
+						message: `${wanted} and forbids ${context.name('tag', by)}: nothing can pass`,
+						path: [...at, 'selects', 'tags', 'all', i],
+					});
 				}
 				if (any.length > 0 && any.every((tag) => forbidden(tag) !== undefined))
 					out.push({

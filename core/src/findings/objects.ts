@@ -169,9 +169,10 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 					);
 					if (!inside) return [];
 					told.add(v.object);
+					const focus = `The focus of ${context.name('object', v.object)} lies inside ${context.name('object', v.by)}`;
 					return [
 						{
-							message: `The focus of ${context.name('object', v.object)} lies inside ${context.name('object', v.by)}, which stops “${query.name ?? query.id}”`,
+							message: `${focus}, which stops “${query.name ?? query.id}”`,
 							path: object.def.focus ? [...at(context, object), 'focus'] : at(context, object),
 							related: [at(context, blocker), context.at(query)],
 						},
@@ -198,9 +199,11 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 				const high = (s: WorldShape) => bounds[6 * s.index + 4] - bounds[6 * s.index + 1];
 				const [most, next] = [...solid].sort((a, b) => high(b) - high(a));
 				if (!most || !next || high(most) < LEFT_OVER * high(next)) return [];
+				const shape = `The shape ${most.def.name ?? most.id} of ${context.name('object', o.id)}`;
+				const times = Math.round(high(most) / high(next));
 				return [
 					{
-						message: `The shape ${most.def.name ?? most.id} of ${context.name('object', o.id)} is ${Math.round(high(most) / high(next))} times as high as its others, and hides ${context.name('object', hidden)}`,
+						message: `${shape} is ${times} times as high as its others, and hides ${context.name('object', hidden)}`,
 						path: [...at(context, o), 'shapes', (o.def.shapes ?? []).indexOf(most.def)],
 					},
 				];

@@ -26,15 +26,15 @@ export const TIME_RULES: readonly FindingRule[] = [
 					return query.boxes.flatMap((box, k): Told[] => {
 						const [from, until] = [swing.at + (box.from ?? 0), swing.at + (box.until ?? Infinity)];
 						const first = Math.ceil((from - 1e-9) / run.step) * run.step;
-						return first <= until + 1e-9
-							? []
-							: [
-									{
-										message: `Box ${k} of “${query.name ?? query.id}” is open from ${Number(from.toFixed(4))} to ${Number(until.toFixed(4))} s of ${run.name ?? run.id}, between two steps`,
-										path: [...path, 'swings', i],
-										related: [[...context.at(query), 'boxes', k]],
-									},
-								];
+						if (first <= until + 1e-9) return [];
+						const open = `from ${Number(from.toFixed(4))} to ${Number(until.toFixed(4))} s of ${run.name ?? run.id}`;
+						return [
+							{
+								message: `Box ${k} of “${query.name ?? query.id}” is open ${open}, between two steps`,
+								path: [...path, 'swings', i],
+								related: [[...context.at(query), 'boxes', k]],
+							},
+						];
 					});
 				}),
 			),
@@ -50,12 +50,10 @@ export const TIME_RULES: readonly FindingRule[] = [
 				const [first] = missed;
 				if (first?.kind !== 'missed') return [];
 				const who = context.name('object', first.object);
-				return [
-					{
-						message: `In ${run.name ?? run.id} ${who} is ${'watch' in first ? `touched by ${first.watch}` : 'hit'} between the steps ${first.after} and ${first.after + 1} alone${missed.length > 1 ? `; ${missed.length} in all` : ''}`,
-						path: [...path],
-					},
-				];
+				const what = 'watch' in first ? `touched by ${first.watch}` : 'hit';
+				const between = `between the steps ${first.after} and ${first.after + 1} alone`;
+				const more = missed.length > 1 ? `; ${missed.length} in all` : '';
+				return [{ message: `In ${run.name ?? run.id} ${who} is ${what} ${between}${more}`, path: [...path] }];
 			}),
 	},
 	{

@@ -129,7 +129,9 @@ export function wordsOfMapWanted(expect: MapExpect, naming: Naming = (_kind, id)
 	const name = expect.object === undefined ? '' : naming('object', expect.object);
 	if (expect.share) {
 		const { min, max } = expect.share;
-		return `${name} in ${min === undefined ? '' : `at least ${percent(min)}`}${min !== undefined && max !== undefined ? ' and ' : ''}${max === undefined ? '' : `at most ${percent(max)}`} of the answers`;
+		const least = min === undefined ? [] : [`at least ${percent(min)}`];
+		const most = max === undefined ? [] : [`at most ${percent(max)}`];
+		return `${name} in ${[...least, ...most].join(' and ')} of the answers`;
 	}
 	if (expect.circle) return `${name} at least ${expect.circle.min} px wide`;
 	if (expect.never) return `${expect.never.map((id) => naming('object', id)).join(', ')} never selected`;

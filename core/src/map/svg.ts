@@ -130,8 +130,12 @@ const INK = '#14242b';
 /** What fills the areas of a map, by key, each as a pattern of 8 units. @param scale units of the picture for one of the pattern's */
 function patternsOf(map: QueryMap, objects: readonly string[], suffix: string, scale: number): string {
 	const side = round(8 / scale);
-	const pattern = (key: string, fill: string, line: string, ink = INK, wide = 1) =>
-		`<pattern id="${map.id}-${key}${suffix}" width="${side}" height="${side}" patternUnits="userSpaceOnUse"><g transform="scale(${round(1 / scale)})"><path fill="${fill}" d="M0 0H8V8H0z"/>${line ? `<path d="${line}" stroke="${ink}" stroke-width="${wide}" stroke-opacity=".6"/>` : ''}</g></pattern>`;
+	const pattern = (key: string, fill: string, line: string, ink = INK, wide = 1) => {
+		const hatch = line ? `<path d="${line}" stroke="${ink}" stroke-width="${wide}" stroke-opacity=".6"/>` : '';
+		const size = `width="${side}" height="${side}" patternUnits="userSpaceOnUse"`;
+		const drawn = `<g transform="scale(${round(1 / scale)})"><path fill="${fill}" d="M0 0H8V8H0z"/>${hatch}</g>`;
+		return `<pattern id="${map.id}-${key}${suffix}" ${size}>${drawn}</pattern>`;
+	};
 	return [
 		...objects.map((_, i) => pattern(`o${i}`, `rgb(${toneOfPlace(i).join(',')})`, HATCH[hatchOfPlace(i)] ?? '')),
 		pattern('tie', '#fff', HATCH[1] ?? '', '#a3206f', 2.5),
@@ -146,10 +150,12 @@ function legendOf(
 	name: (id: string) => string,
 ): { fill: string | null; text: string }[] {
 	const sorted = [...figures.objects].sort((a, b) => (a.circle ?? a.share) - (b.circle ?? b.share));
+	const wide = (circle: number | null): string[] =>
+		circle === null ? [] : [`${Number(circle.toFixed(1))} px wide${circle < LEAST_TARGET ? ' (under 24)' : ''}`];
 	return [
 		...sorted.map((o) => ({
 			fill: `o${objects.indexOf(o.object)}`,
-			text: `${name(o.object)} · ${percent(o.share)}${o.circle === null ? '' : ` · ${Number(o.circle.toFixed(1))} px wide${o.circle < LEAST_TARGET ? ' (under 24)' : ''}`}`,
+			text: [name(o.object), percent(o.share), ...wide(o.circle)].join(' · '),
 		})),
 		...(figures.tied > 0 ? [{ fill: 'tie', text: `tied · ${percent(figures.tied)}` }] : []),
 		...figures.never.map((n) => ({
@@ -166,12 +172,20 @@ const drawnLegend = (map: QueryMap, lines: ReturnType<typeof legendOf>, top: num
 	lines
 		.map(({ fill, text }, i) => {
 			const y = top + LINE * i;
-			return `${fill ? `<rect x="0.5" y="${round(y)}" width="12" height="10" fill="url(#${map.id}-${fill}-l)" stroke="${INK}" stroke-width=".6"/>` : ''}<text x="18" y="${round(y + 9)}">${escaped(text)}</text>`;
+			const filled = `fill="url(#${map.id}-${fill}-l)" stroke="${INK}" stroke-width=".6"`;
+			const box = fill ? `<rect x="0.5" y="${round(y)}" width="12" height="10" ${filled}/>` : '';
+			return `${box}<text x="18" y="${round(y + 9)}">${escaped(text)}</text>`;
 		})
 		.join('');
 
-const framed = (map: QueryMap, width: number, height: number, defs: string, body: string): string =>
-	`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" width="${width}" height="${height}" role="img" aria-label="${escaped(map.name ?? map.id)}" font-family="sans-serif" font-size="11"><style>.n{text-anchor:middle;font-weight:600;paint-order:stroke;stroke:#fff;stroke-width:3px;fill:${INK}}</style><defs>${defs}</defs>${body}</svg>\n`;
+const NAMES = `.n{text-anchor:middle;font-weight:600;paint-order:stroke;stroke:#fff;stroke-width:3px;fill:${INK}}`;
+
+function framed(map: QueryMap, width: number, height: number, defs: string, body: string): string {
+	const size = `viewBox="0 0 ${width} ${height}" width="${width}" height="${height}"`;
+	const said = `role="img" aria-label="${escaped(map.name ?? map.id)}" font-family="sans-serif" font-size="11"`;
+	const head = `<svg xmlns="http://www.w3.org/2000/svg" ${size} ${said}>`;
+	return `${head}<style>${NAMES}</style><defs>${defs}</defs>${body}</svg>\n`;
+}
 
 /** The legend of a map alone, to be set below a picture of its cells. @param name of an object by its id */
 export function mapLegendSvg(map: QueryMap, result: MapResult, name: (id: string) => string = (id) => id): string {
@@ -212,7 +226,15 @@ export function mapSvg(
 	);
 	const lines = legendOf(result, name);
 	const defs = patternsOf(map, objects, '', scale) + patternsOf(map, objects, '-l', 1);
-	const area = `<rect width="${round(w)}" height="${round(h)}" fill="#eef2f3"/><g transform="scale(${round(scale)})">${fills.join('')}<path d="${edgesOf(shown, columns, rows)}" fill="none" stroke="${INK}" stroke-width="${round(0.8 / scale)}"/></g><rect width="${round(w)}" height="${round(h)}" fill="none" stroke="${INK}"/>${names.join('')}`;
+	const size = `width="${round(w)}" height="${round(h)}"`;
+	const lined = `fill="none" stroke="${INK}"`;
+	const area = [
+		`<rect ${size} fill="#eef2f3"/>`,
+		`<g transform="scale(${round(scale)})">${fills.join('')}`,
+		`<path d="${edgesOf(shown, columns, rows)}" ${lined} stroke-width="${round(0.8 / scale)}"/></g>`,
+		`<rect ${size} ${lined}/>`,
+		...names,
+	].join('');
 	return framed(
 		map,
 		Math.max(SIDE, widthOf(lines)),

@@ -44,12 +44,14 @@ const trackSchema = part({
 		if (given.length === 0) ctx.addIssue({ code: 'custom', path: ['keys', i], message: 'gives nothing but its time' });
 		if (kind)
 			for (const field of given)
-				if (!(KEY_FIELDS[kind] as readonly string[]).includes(field))
+				if (!(KEY_FIELDS[kind] as readonly string[]).includes(field)) {
+					const of = kind === 'scene' ? 'the scene' : `a ${kind}`;
 					ctx.addIssue({
 						code: 'custom',
 						path: ['keys', i, field],
-						message: `does not go with a track of ${kind === 'scene' ? 'the scene' : `a ${kind}`}; its keys give ${KEY_FIELDS[kind].join(', ')}`,
+						message: `does not go with a track of ${of}; its keys give ${KEY_FIELDS[kind].join(', ')}`,
 					});
+				}
 		if (key.t <= before)
 			ctx.addIssue({
 				code: 'custom',

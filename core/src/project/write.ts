@@ -25,7 +25,8 @@ export function writeBlock(value: unknown, indent: string, end = '\n'): string {
 		return `[${end}${value.map((v) => inner + writeBlock(v, inner, end)).join(`,${end}`)}${end}${indent}]`;
 	}
 	const entries = Object.entries(value).filter(([, v]) => v !== undefined);
-	return `{${end}${entries.map(([k, v]) => `${inner}${JSON.stringify(k)}: ${writeBlock(v, inner, end)}`).join(`,${end}`)}${end}${indent}}`;
+	const lines = entries.map(([k, v]) => `${inner}${JSON.stringify(k)}: ${writeBlock(v, inner, end)}`);
+	return `{${end}${lines.join(`,${end}`)}${end}${indent}}`;
 }
 
 /** A value on one line, or null as soon as it is seen not to fit into `room` characters. */

@@ -160,7 +160,7 @@ export function tags({ query, target, verdict, naming, world }: Case): Candidate
 	out.push(
 		plain(
 			'drop-term',
-			`Ask no longer for ${[...(missing.length > 0 ? [list(missing)] : []), ...(forbidden.length > 0 ? [`no ${list(forbidden)}`] : [])].join(' and ')}`,
+			`Ask no longer for ${[list(missing), forbidden.length > 0 ? `no ${list(forbidden)}` : ''].filter(Boolean).join(' and ')}`,
 			onQuery(query.id, (q) => ({
 				selects: {
 					...q.selects,

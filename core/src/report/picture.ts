@@ -27,6 +27,12 @@ const LOOKS: Record<Part, string> = {
 
 const n = (value: number): string => String(Number(value.toFixed(1)));
 
+/** What a cut body is hatched with. */
+const CUT = [
+	'<pattern id="cut" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">',
+	'<rect width="6" height="6" fill="#fff"/><path d="M0 0V6" stroke="#14242b" stroke-width="2"/></pattern>',
+].join('');
+
 interface Case {
 	world: World;
 	check: CheckResult;
@@ -195,9 +201,10 @@ function view(of: Case, u: number, v: number, up: 1 | -1, title: string, name: (
 		}
 	}
 	for (const { body } of placement?.volumes ?? []) {
-		const r = body.boundingRadius;
+		const { boundingRadius: r } = body;
+		const at = [body.x, body.y, body.z];
 		marks.push(
-			`<circle cx="${n(X([body.x, body.y, body.z][u]))}" cy="${n(Y([body.x, body.y, body.z][v]))}" r="${n(r * scale)}" fill="none" stroke="#14242b" stroke-dasharray="5 3"/>`,
+			`<circle cx="${n(X(at[u]))}" cy="${n(Y(at[v]))}" r="${n(r * scale)}" fill="none" stroke="#14242b" stroke-dasharray="5 3"/>`,
 		);
 	}
 	const range = world.queryById.get(of.check.query)?.range?.max;
@@ -214,7 +221,9 @@ function view(of: Case, u: number, v: number, up: 1 | -1, title: string, name: (
 			const object = world.objectById.get(id) as WorldObject | undefined;
 			return object ? [{ x: X(object.focus[u]), y: Y(object.focus[v]), text: `${name(id)}: ${said[part]}` }] : [];
 		});
-	return `<figure><svg viewBox="0 0 ${W} ${H}" role="img" aria-label="${title}"><defs><pattern id="cut" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="6" height="6" fill="#fff"/><path d="M0 0V6" stroke="#14242b" stroke-width="2"/></pattern></defs>${drawn.map((d) => d.d).join('')}${marks.join('')}${placed(labels)}</svg><figcaption>${title}</figcaption></figure>`;
+	const body = [...drawn.map((d) => d.d), ...marks, placed(labels)].join('');
+	const svg = `<svg viewBox="0 0 ${W} ${H}" role="img" aria-label="${title}"><defs>${CUT}</defs>${body}</svg>`;
+	return `<figure>${svg}<figcaption>${title}</figcaption></figure>`;
 }
 
 /** A plan and, in space, a section seen from the side that shows more of it. @param name of an object, escaped */

@@ -47,20 +47,25 @@ export function wordsOfEvent(event: RunEvent, naming: Naming = plain): string {
 						: 'nothing';
 			return `${event.watch}: chosen ${now}${event.instead ? `; ${insteadWords(event.instead, naming)}` : ''}`;
 		}
-		case 'hit':
-			return `swing ${event.swing}: box ${event.box} hits ${name(event.object)}${event.through === null ? '' : ` through ${name(event.through)}`}`;
+		case 'hit': {
+			const through = event.through === null ? '' : ` through ${name(event.through)}`;
+			return `swing ${event.swing}: box ${event.box} hits ${name(event.object)}${through}`;
+		}
 		case 'undecided':
 			return `swing ${event.swing}: undecided between ${list(event.tied, naming)}`;
 		case 'press':
 			return `${event.watch}: pressed, ${event.objects.length === 0 ? 'with nothing chosen' : `on ${list(event.objects, naming)}`}`;
-		case 'refused':
-			return 'action' in event
-				? `refused: ${event.action}, line ${event.line}: ${event.why === 'cycle' ? 'it would hang on itself' : 'there is no asker'}`
-				: `refused: ${name(event.object)} would hang on itself`;
-		case 'missed':
+		case 'refused': {
+			if (!('action' in event)) return `refused: ${name(event.object)} would hang on itself`;
+			const why = event.why === 'cycle' ? 'it would hang on itself' : 'there is no asker';
+			return `refused: ${event.action}, line ${event.line}: ${why}`;
+		}
+		case 'missed': {
+			const between = `between steps ${event.after} and ${event.after + 1} only`;
 			return 'watch' in event
-				? `${event.watch}: ${name(event.object)} is touched between steps ${event.after} and ${event.after + 1} only`
-				: `swing ${event.swing}: ${name(event.object)} would be hit between steps ${event.after} and ${event.after + 1} only`;
+				? `${event.watch}: ${name(event.object)} is touched ${between}`
+				: `swing ${event.swing}: ${name(event.object)} would be hit ${between}`;
+		}
 	}
 }
 
@@ -69,10 +74,15 @@ const seconds = (t: number): string => `${t.toFixed(3)} s`;
 /** The whole log, a line an event, and the figures behind it. */
 export function runLog(result: RunResult, naming: Naming = plain): string {
 	const lines = result.events.map((e) => `${seconds(e.t).padStart(10)}  ${wordsOfEvent(e, naming)}`);
-	for (const w of result.watch)
-		lines.push(
-			`${w.id}: ${w.changes} ${w.changes === 1 ? 'change' : 'changes'}, shortest hold ${w.shortest === null ? 'none ended' : seconds(w.shortest)}, tied for ${seconds(w.tied)}${w.unlike === null ? '' : `, unlike the answer at ${w.unlike} steps`}`,
-		);
+	for (const w of result.watch) {
+		const told = [
+			`${w.id}: ${w.changes} ${w.changes === 1 ? 'change' : 'changes'}`,
+			`shortest hold ${w.shortest === null ? 'none ended' : seconds(w.shortest)}`,
+			`tied for ${seconds(w.tied)}`,
+			...(w.unlike === null ? [] : [`unlike the answer at ${w.unlike} steps`]),
+		];
+		lines.push(told.join(', '));
+	}
 	result.swings.forEach((s, i) => {
 		lines.push(`swing ${i}: ${s.hits} ${s.hits === 1 ? 'hit' : 'hits'}, ${s.undecided} undecided, ${s.missed} missed`);
 	});

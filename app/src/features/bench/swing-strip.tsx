@@ -36,6 +36,13 @@ export default function SwingStrip({ query, width, height }: { query: Hitbox; wi
 		const boxes = query.boxes.filter((b) => isOpenAt(b, at));
 		return boxes.length === 0 ? [] : new Answerer(world).winner({ ...query, boxes }).selected.map((s) => s.object);
 	}, [world, query, at]);
+	const hitWords = (t: number): string =>
+		now && now.length > 0
+			? `hits ${now.map((id) => naming('object', id)).join(', ')}`
+			: query.boxes.some((b) => isOpenAt(b, t))
+				? 'hits nothing'
+				: 'no box is open';
+	const windows = query.boxes.map((b, i) => `box ${i} open ${b.from ?? 0} to ${b.until ?? 'the end'} s`);
 	const swings = useBench((s) => s.swings);
 	const letGo = useRef(swings);
 	useEffect(() => {
@@ -68,7 +75,7 @@ export default function SwingStrip({ query, width, height }: { query: Hitbox; wi
 				width={width}
 				height={height}
 				role="img"
-				aria-label={`Windows of ${query.name ?? query.id}: ${query.boxes.map((b, i) => `box ${i} open ${b.from ?? 0} to ${b.until ?? 'the end'} s`).join('; ')}`}
+				aria-label={`Windows of ${query.name ?? query.id}: ${windows.join('; ')}`}
 				onPointerDown={(event) => {
 					setPlaying(false);
 					set(event.clientX);
@@ -137,9 +144,7 @@ export default function SwingStrip({ query, width, height }: { query: Hitbox; wi
 					{playing ? <Square size={11} /> : <Play size={11} />} Swing
 				</Button>
 				<span role="status" className="min-w-0 truncate">
-					{at === null
-						? 'the whole swing'
-						: `${at.toFixed(2)} s: ${now && now.length > 0 ? `hits ${now.map((id) => naming('object', id)).join(', ')}` : query.boxes.some((b) => isOpenAt(b, at)) ? 'hits nothing' : 'no box is open'}`}
+					{at === null ? 'the whole swing' : `${at.toFixed(2)} s: ${hitWords(at)}`}
 				</span>
 				{at !== null && (
 					<Button

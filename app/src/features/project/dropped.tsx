@@ -24,10 +24,11 @@ export function Dropped() {
 				},
 				(error) => refuse(`The trace could not be opened: ${error instanceof Error ? error.message : String(error)}`),
 			);
-		} else
-			refuse(
-				`Dropped here, a level (.glb, .gltf with its .bin, .svg) or a trace of the game (.jsonl) is read. ${files[0]?.name ?? 'This'} is neither; project files are imported on the page of all projects.`,
-			);
+		} else {
+			const read = 'Dropped here, a level (.glb, .gltf with its .bin, .svg) or a trace of the game (.jsonl) is read.';
+			const neither = `${files[0]?.name ?? 'This'} is neither; project files are imported on the page of all projects.`;
+			refuse(`${read} ${neither}`);
+		}
 	});
 	if (!dropping) return null;
 	return (

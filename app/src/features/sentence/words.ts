@@ -90,7 +90,9 @@ export function rangeWords(project: Project, query: Query): string {
 export function viewWords(project: Project, query: Query): string {
 	const { view } = query;
 	if (!view) return '';
-	return `${degrees(view.within)} of ${view.about ? directionWords(project, view.about) : query.kind === 'overlap' || query.kind === 'hitbox' ? 'straight ahead' : 'the path'}${view.flat ? ', level' : ''}`;
+	const usual = query.kind === 'overlap' || query.kind === 'hitbox' ? 'straight ahead' : 'the path';
+	const about = view.about ? directionWords(project, view.about) : usual;
+	return `${degrees(view.within)} of ${about}${view.flat ? ', level' : ''}`;
 }
 
 const RULE_WORDS: Record<Rule['rule'], string> = {

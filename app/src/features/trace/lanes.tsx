@@ -12,6 +12,8 @@ const HEAD = 20;
 const ROW = 18;
 const OF_ONE = HEAD + 2 * ROW + 8;
 
+const differWords = (n: number): string => `${n} ${n === 1 ? 'stretch differs' : 'stretches differ'}`;
+
 interface Props {
 	seen: readonly Seen[];
 	naming: Naming;
@@ -55,6 +57,7 @@ const Body = memo(function Body({
 	const last = Math.max(1, seen.length - 1);
 	const x = (at: number) => LEFT + (at / last) * room;
 	const height = 4 + lanes.length * OF_ONE + 18;
+	const told = lanes.map(({ query, differ }) => `${titleOf(query)}, ${differWords(differ.length)}`);
 	const point = (element: Element, clientX: number) => {
 		const box = element.getBoundingClientRect();
 		onPoint(Math.round(Math.max(0, Math.min(1, (clientX - box.left - LEFT) / room)) * (seen.length - 1)));
@@ -65,7 +68,7 @@ const Body = memo(function Body({
 				width={width}
 				height={height}
 				role="img"
-				aria-label={`The game's choice beside Frelk's: ${lanes.map((l) => `${titleOf(l.query)}, ${l.differ.length} ${l.differ.length === 1 ? 'stretch differs' : 'stretches differ'}`).join('; ')}`}
+				aria-label={`The game's choice beside Frelk's: ${told.join('; ')}`}
 				className="touch-none"
 				onPointerDown={(event) => {
 					const element = event.currentTarget;
