@@ -90,7 +90,7 @@ export interface BenchState {
 	/** How firmly a check of a query holds, drawn while that query is open. */
 	firm: { query: string; firmness: readonly Firmness[] } | null;
 	/** The part of the sentence that a new query most likely wants next. */
-	nextPart: { part: string; open: boolean; turn: number } | null;
+	nextPart: { part: string; open: boolean; nth: number } | null;
 	/** Instant of the swing that is looked at, seconds; null for all of it. */
 	swing: number | null;
 	/** Another number each time a swing is let go. */
@@ -360,7 +360,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			},
 			pickAll: (selection) => set({ selection, picked: selection.at(-1) ?? null, camera: null }),
 			use: (tool) => set({ tool }),
-			markPart: (part, open = false) => set({ nextPart: part === null ? null : { part, open, turn: ++marks } }),
+			markPart: (part, open = false) => set({ nextPart: part === null ? null : { part, open, nth: ++marks } }),
 			tintBy: (tint) => set({ tint }),
 			show: (panel) => set({ panel }),
 			drawOut: (drawer) => set({ drawer }),

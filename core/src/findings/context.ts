@@ -58,7 +58,7 @@ export class Context {
 		return world;
 	}
 
-	private about(query: string, moment: string | null): Asked {
+	private entryFor(query: string, moment: string | null): Asked {
 		const key = `${moment ?? ''} ${query}`;
 		let one = this.asked.get(key);
 		if (!one) {
@@ -70,7 +70,7 @@ export class Context {
 
 	/** The full answer of a query at a moment. */
 	answer(query: string, moment: string | null): Answer {
-		const one = this.about(query, moment);
+		const one = this.entryFor(query, moment);
 		if (!one.answer) {
 			const world = this.world(moment);
 			one.answer = new Answerer(world).explain(world.queryById.get(query) as Query);
@@ -89,7 +89,7 @@ export class Context {
 		return this.moments.every((moment) => {
 			const world = this.world(moment);
 			const changed = change(world.queryById.get(query.id) as Query);
-			const { same } = this.about(query.id, moment);
+			const { same } = this.entryFor(query.id, moment);
 			const key = JSON.stringify(changed);
 			let is = same.get(key);
 			if (is === undefined) {

@@ -64,7 +64,7 @@ const contender = (
 
 /**
  * @param near whether a shape of the object may be touched at all
- * @param helped whether aim assist reaches it, see `helpedBy`
+ * @param helped whether aim assist reaches it, see `withinAssist`
  * @returns the object's contact, or null when nothing of it is touched
  */
 export function touch(t: Touching, object: WorldObject, near: boolean, helped: boolean): Contender | null {

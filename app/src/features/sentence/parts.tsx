@@ -46,7 +46,7 @@ export function Token({
 			<Popover
 				label={part}
 				{...(wide ? { wide } : {})}
-				{...(marked?.open ? { summon: marked.turn } : {})}
+				{...(marked?.open ? { summon: marked.nth } : {})}
 				trigger={
 					<button
 						ref={trigger}

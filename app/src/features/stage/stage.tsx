@@ -58,14 +58,14 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 	const depthOf = useCallback((z: number) => (world.flat ? z * spread : z), [world.flat, spread]);
 	const hidden = useMemo(() => new Set(built.objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [built]);
 	const looking = picture ? eyeHolderOf(world, live, through) : undefined;
-	const lookers = useMemo(() => hiddenFromEye(built.objects, looking), [built, looking]);
+	const stageOnly = useMemo(() => hiddenFromEye(built.objects, looking), [built, looking]);
 	const failed = useRendering(canvas, {
 		size,
 		parts: stage.parts,
 		blockers: live?.sight?.blockers,
 		cutBy: geometry?.cutBy ?? null,
 		hidden,
-		lookers,
+		stageOnly,
 		depthOf,
 		laid,
 	});

@@ -106,9 +106,9 @@ export function useStageView(
 	}, [pw, ph, w, h, large, place, covered]);
 	const picks = query?.kind === 'pick';
 	const parts: Part[] = useMemo(() => {
-		const whole: Part = { view, rect: own, withLookers: true };
+		const whole: Part = { view, rect: own, withStageOnly: true };
 		if (!picture || !eye) return [whole];
-		const through: Part = { view: picture.view, rect: eye, withLookers: large && picks };
+		const through: Part = { view: picture.view, rect: eye, withStageOnly: large && picks };
 		return large ? [through, whole] : [whole, through];
 	}, [view, own, picture, eye, large, picks]);
 	/** What names and handles keep out of: the eye with its title. */

@@ -16,7 +16,7 @@ export interface Part {
 	view: View;
 	/** Its rectangle, CSS pixels from the top left. */
 	rect: { x: number; y: number; w: number; h: number };
-	withLookers: boolean;
+	withStageOnly: boolean;
 }
 
 /** Depth of what lies behind all of a flat scene. */
@@ -28,7 +28,7 @@ export class Scene3D {
 	private readonly forms = new WeakMap<object, Map<string, Form>>();
 	private readonly others = new Batch(this.forms);
 	/** The asker and what hangs on it: who looks through an eye does not see the inside of his own head. */
-	private readonly lookers = new Batch(this.forms);
+	private readonly stageOnly = new Batch(this.forms);
 	/** The shapes of the last world that are drawn; kept while they are the same. */
 	private drawn: { of: readonly WorldShape[]; hidden: string; shapes: WorldShape[] } | null = null;
 	/** Those among them that hang on the asker. */
@@ -53,7 +53,7 @@ export class Scene3D {
 		this.renderer.setPixelRatio(Math.min(slow ? 1 : 2, window.devicePixelRatio));
 		canvas.addEventListener('webglcontextrestored', this.restore);
 		this.ground = new THREE.LineSegments(crosses(), new THREE.LineBasicMaterial({ transparent: true }));
-		this.scene.add(this.others.group, this.lookers.group, this.ground);
+		this.scene.add(this.others.group, this.stageOnly.group, this.ground);
 		// Nothing in it is ever moved but by its numbers.
 		this.ground.position.y = 0.004;
 		this.scene.updateMatrixWorld(true);
@@ -77,7 +77,7 @@ export class Scene3D {
 	 * @param emphases how strongly each object is drawn, by its place
 	 * @param tints colours that say what an object is: of its layer, tag or side; by its place
 	 * @param hidden objects not drawn
-	 * @param lookers objects drawn on the stage but not in the eye
+	 * @param stageOnly objects drawn on the stage but not in the eye
 	 * @param depthOf where a depth of a flat scene is drawn: piles can be pulled apart
 	 * @param turn another number whenever an object of the world has moved
 	 */
@@ -87,7 +87,7 @@ export class Scene3D {
 		emphases: readonly Emphasis[],
 		tints: readonly string[],
 		hidden: ReadonlySet<string>,
-		lookers: ReadonlySet<string>,
+		stageOnly: ReadonlySet<string>,
 		depthOf: (z: number) => number,
 		turn: number,
 	): void {
@@ -106,16 +106,16 @@ export class Scene3D {
 			this.shown = null;
 		}
 		const { drawn } = this;
-		const who = [...lookers].join();
+		const who = [...stageOnly].join();
 		if (this.led?.of !== drawn || this.led.who !== who) {
-			this.led = { of: drawn, who, shapes: drawn.shapes.filter((s) => lookers.has(s.object.id)) };
+			this.led = { of: drawn, who, shapes: drawn.shapes.filter((s) => stageOnly.has(s.object.id)) };
 			this.shown = null;
 		}
 		const { led } = this;
 		const still = this.stood?.turn === turn && this.stood.led === led && this.stood.depthOf === depthOf;
 		this.stood = { turn, led, depthOf };
-		const others = this.others.update(drawn.shapes, world.flat, palette, emphases, tints, depth, still, lookers);
-		const lookersToo = this.lookers.update(led.shapes, world.flat, palette, emphases, tints, depth, still);
+		const others = this.others.update(drawn.shapes, world.flat, palette, emphases, tints, depth, still, stageOnly);
+		const lookersToo = this.stageOnly.update(led.shapes, world.flat, palette, emphases, tints, depth, still);
 		if (!still || others || lookersToo) this.shown = null;
 	}
 
@@ -126,17 +126,17 @@ export class Scene3D {
 	 */
 	draw(parts: readonly Part[], height: number): void {
 		const keys = parts.map(({ view, rect }) => `${rect.w / rect.h} ${pictureKey(view)}`);
-		const shown = `${height} ${parts.map(({ rect, withLookers }, i) => `${rect.x} ${rect.y} ${withLookers} ${keys[i]}`).join()}`;
+		const shown = `${height} ${parts.map(({ rect, withStageOnly }, i) => `${rect.x} ${rect.y} ${withStageOnly} ${keys[i]}`).join()}`;
 		if (this.shown === shown) return;
 		this.shown = shown;
 		this.last = { parts, height };
 		this.renderer.setScissorTest(false);
 		this.renderer.clear();
 		this.renderer.setScissorTest(true);
-		for (const [i, { view, rect, withLookers }] of parts.entries()) {
+		for (const [i, { view, rect, withStageOnly }] of parts.entries()) {
 			const key = keys[i] as string;
 			if (this.cameras[i]?.key !== key) this.cameras[i] = { key, camera: cameraOf(view, rect.w / rect.h) };
-			this.lookers.group.visible = withLookers;
+			this.stageOnly.group.visible = withStageOnly;
 			const bottom = height - rect.y - rect.h;
 			this.renderer.setViewport(rect.x, bottom, rect.w, rect.h);
 			this.renderer.setScissor(rect.x, bottom, rect.w, rect.h);
@@ -186,7 +186,7 @@ export class Scene3D {
 		this.lay(null, false);
 		this.canvas.removeEventListener('webglcontextrestored', this.restore);
 		this.others.dispose();
-		this.lookers.dispose();
+		this.stageOnly.dispose();
 		this.ground.geometry.dispose();
 		this.renderer.dispose();
 	}

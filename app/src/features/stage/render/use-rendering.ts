@@ -30,7 +30,7 @@ interface Rendered {
 	blockers: readonly string[] | 'all' | undefined;
 	cutBy: string | null;
 	hidden: ReadonlySet<string>;
-	lookers: ReadonlySet<string>;
+	stageOnly: ReadonlySet<string>;
 	depthOf: (z: number) => number;
 	/** What lies on the ground. */
 	laid: Laid | null;
@@ -69,7 +69,7 @@ const reasonOf = (error: unknown): string => (error instanceof Error ? error.mes
 
 /** @returns why nothing can be drawn, or null */
 export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, rendered: Rendered): string | null {
-	const { size, parts, blockers, cutBy, hidden, lookers, depthOf, laid } = rendered;
+	const { size, parts, blockers, cutBy, hidden, stageOnly, depthOf, laid } = rendered;
 	const { world, built, movement, current } = useDerived();
 	const tint = useBench((s) => s.tint);
 	const pointed = useBench((s) => s.pointed);
@@ -119,7 +119,7 @@ export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, render
 			emphasesOf(world, current, { cutBy, pointed, blocking, tint }),
 			tints,
 			hidden,
-			lookers,
+			stageOnly,
 			depthOf,
 			movement,
 		);
@@ -144,7 +144,7 @@ export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, render
 		tint,
 		tints,
 		hidden,
-		lookers,
+		stageOnly,
 		depthOf,
 		laid,
 	]);
