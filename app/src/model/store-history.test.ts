@@ -358,7 +358,7 @@ describe('what is small', () => {
 		const first = store.getState().nextPart;
 		store.getState().markPart('range', true);
 		expect(first).toMatchObject({ part: 'range', open: false });
-		expect(store.getState().nextPart).toMatchObject({ part: 'range', open: true, turn: (first?.turn ?? 0) + 1 });
+		expect(store.getState().nextPart).toMatchObject({ part: 'range', open: true, nth: (first?.nth ?? 0) + 1 });
 		store.getState().open('reach');
 		expect(store.getState()).toMatchObject({ nextPart: null, query: 'reach' });
 		store.getState().markPart(null);
