@@ -141,6 +141,38 @@ describe('a job', () => {
 		expect(workers.flatMap((w) => w.calls).some((c) => c.name === 'mapJoined')).toBe(false);
 	});
 
+	it('tells nothing any more once it is over or cancelled', async () => {
+		const steps: number[] = [];
+		const tell = () => last(workers[0])?.given[2] as (done: number) => void;
+		const job = client.checksIn(project, ['a'], (done) => steps.push(done));
+		tell()(1);
+		last(workers[0])?.done([]);
+		await job.done;
+		tell()(2);
+		expect(steps).toEqual([1]);
+		const left = client.checksIn(project, ['a'], (done) => steps.push(done));
+		left.cancel();
+		tell()(3);
+		await expect(left.done).rejects.toThrow('cancelled');
+		expect(steps).toEqual([1]);
+	});
+
+	it('that looks for remedies tells each and then all in one order', () => {
+		const told: unknown[] = [];
+		client.remediesIn(
+			project,
+			{ query: 'q', object: 'o' },
+			(one) => told.push(one),
+			(all) => told.push(all),
+		);
+		const call = last(workers[0]);
+		expect(call?.given).toHaveLength(3);
+		const tell = call?.given[2] as (told: unknown) => void;
+		tell({ found: 'one' });
+		tell({ all: ['one', 'two'] });
+		expect(told).toEqual(['one', ['one', 'two']]);
+	});
+
 	it('tells how far it is, and what went wrong', async () => {
 		const steps: number[] = [];
 		const job = client.checksIn(project, ['a', 'b'], (done) => steps.push(done));

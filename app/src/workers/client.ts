@@ -20,7 +20,7 @@ import type {
 import { mapGrid } from '@frelk/core';
 import { proxy, type Remote, wrap } from 'comlink';
 import { textOf } from '../data/text';
-import type { Heavy } from './heavy';
+import type { FoundRemedies, Heavy } from './heavy';
 import type { pictureOfText } from './picture';
 
 interface Job<T> {
@@ -48,10 +48,21 @@ export function makeReady(): void {
 	idle ??= hire();
 }
 
-function start<T>(work: (heavy: Remote<Heavy>) => Promise<T>): Job<T> {
+/**
+ * What a job tells while it works: each listener has a channel of its own, which may be slower than the outcome's. What comes after the
+ * job is over is not heard any more.
+ */
+type Hearing = <Given extends unknown[]>(hear: (...given: Given) => void) => (...given: Given) => void;
+
+function start<T>(work: (heavy: Remote<Heavy>, heard: Hearing) => Promise<T>): Job<T> {
 	const hand = idle ?? hire();
 	idle = null;
 	let cancelled = false;
+	let over = false;
+	const heard: Hearing = (hear) =>
+		proxy((...given) => {
+			if (!over) hear(...given);
+		});
 	let settle: (error: Error) => void = () => {};
 	const done = new Promise<T>((resolve, reject) => {
 		settle = reject;
@@ -60,7 +71,11 @@ function start<T>(work: (heavy: Remote<Heavy>) => Promise<T>): Job<T> {
 			(event) => reject(new Error(event.message || 'the worker could not be started')),
 			{ once: true },
 		);
-		work(hand.heavy).then(resolve, reject);
+		work(hand.heavy, heard)
+			.finally(() => {
+				over = true;
+			})
+			.then(resolve, reject);
 	}).finally(() => {
 		if (cancelled || idle) hand.worker.terminate();
 		else idle = hand;
@@ -70,7 +85,7 @@ function start<T>(work: (heavy: Remote<Heavy>) => Promise<T>): Job<T> {
 		cancelled: () => cancelled,
 		cancel: () => {
 			if (cancelled) return;
-			cancelled = true;
+			cancelled = over = true;
 			settle(new Error('cancelled'));
 		},
 	};
@@ -82,30 +97,39 @@ export const checksIn = (
 	project: Project,
 	ids: readonly string[],
 	progress: (done: number) => void = none,
-): Job<CheckResult[]> => start((heavy) => heavy.checks(textOf(project), ids, proxy(progress)));
+): Job<CheckResult[]> => start((heavy, heard) => heavy.checks(textOf(project), ids, heard(progress)));
 export const answersIn = (project: Project, progress: (done: number) => void = none): Job<QuickAnswer[]> =>
-	start((heavy) => heavy.answers(textOf(project), proxy(progress)));
+	start((heavy, heard) => heavy.answers(textOf(project), heard(progress)));
 export const robustnessIn = (
 	project: Project,
 	ids: readonly string[],
 	progress: (done: number) => void = none,
-): Job<Robustness[]> => start((heavy) => heavy.robustness(textOf(project), ids, proxy(progress)));
+): Job<Robustness[]> => start((heavy, heard) => heavy.robustness(textOf(project), ids, heard(progress)));
 export const runIn = (
 	project: Project,
 	id: string,
 	progress: (done: number) => void = none,
 ): Job<{ result: RunResult; standing: Standing[] }> =>
-	start((heavy) => heavy.run(textOf(project), id, proxy(progress)));
+	start((heavy, heard) => heavy.run(textOf(project), id, heard(progress)));
 export const otherChecksIn = (
 	project: Project,
 	progress: (done: number) => void = none,
-): Job<(RunCheckResult | MapCheckResult)[]> => start((heavy) => heavy.otherChecks(textOf(project), proxy(progress)));
+): Job<(RunCheckResult | MapCheckResult)[]> =>
+	start((heavy, heard) => heavy.otherChecks(textOf(project), heard(progress)));
 export const remediesIn = (
 	project: Project,
 	wish: Wish,
 	found: (remedy: Remedy) => void,
 	all: (remedies: readonly Remedy[]) => void,
-): Job<Remedies> => start((heavy) => heavy.remedies(textOf(project), wish, proxy(found), proxy(all)));
+): Job<Remedies> =>
+	start((heavy, heard) =>
+		heavy.remedies(
+			textOf(project),
+			wish,
+			// One channel for both: in two, one that was found could come after all of them.
+			heard((told: FoundRemedies) => ('all' in told ? all(told.all) : found(told.found))),
+		),
+	);
 export const changesIn = (project: Project, query: string, moment: string | null): Job<LeastChange[]> =>
 	start((heavy) => heavy.changes(textOf(project), query, moment));
 /** Answers from which on a map is asked by several workers, and how many at most. */
@@ -122,20 +146,20 @@ export function mapIn(
 	const rows = grid?.rows ?? 1;
 	const hands = grid && grid.columns * rows * grid.headings >= MANY ? Math.min(HANDS, rows, processors()) : 1;
 	const text = textOf(project);
-	if (hands <= 1) return start((heavy) => heavy.map(text, map, proxy(progress)));
+	if (hands <= 1) return start((heavy, heard) => heavy.map(text, map, heard(progress)));
 	let jobs: { cancel: () => void }[] = [];
 	let cancelled = false;
 	let done = 0;
 	const parts = Array.from({ length: hands }, (_, i) => {
 		const [from, to] = [Math.floor((i * rows) / hands), Math.floor(((i + 1) * rows) / hands)];
 		let before = from - 1;
-		return start((heavy) =>
+		return start((heavy, heard) =>
 			heavy.mapPart(
 				text,
 				map,
 				from,
 				to,
-				proxy((row: number) => {
+				heard((row: number) => {
 					done += row - before;
 					before = row;
 					progress(done, rows);
@@ -163,7 +187,7 @@ export function mapIn(
 const processors = (): number => globalThis.navigator?.hardwareConcurrency ?? 1;
 
 export const findingsIn = (project: Project, progress: (rule: string) => void = none): Job<Finding[]> =>
-	start((heavy) => heavy.findings(textOf(project), proxy(progress)));
+	start((heavy, heard) => heavy.findings(textOf(project), heard(progress)));
 export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> =>
 	start((heavy) => heavy.tryOut(text));
 export const pictureIn = (text: string): Job<ReturnType<typeof pictureOfText>> => start((heavy) => heavy.picture(text));

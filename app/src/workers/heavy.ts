@@ -52,6 +52,9 @@ function namesIn({ scene }: Project): Naming {
 	return (kind, id) => names[kind].get(id) ?? id;
 }
 
+/** What is told while remedies are looked for: each as it is found, then all that are kept. */
+export type FoundRemedies = { found: Remedy } | { all: readonly Remedy[] };
+
 /** Of the last look: this worker lives on between jobs, and looks again at what was edited. */
 const findingsMemory = new FindingsMemory();
 
@@ -112,14 +115,13 @@ const heavy = {
 		return resultOf(asker, joinedParts(asker, parts));
 	},
 	/** Changes that make a wish come true, each told as it is found, and all before they are held against runs and maps. */
-	remedies(
-		text: string,
-		wish: Wish,
-		found: (remedy: Remedy) => void,
-		all: (remedies: readonly Remedy[]) => void,
-	): Remedies {
+	remedies(text: string, wish: Wish, tell: (told: FoundRemedies) => void): Remedies {
 		const project = opened(text);
-		return remediesFor(project, wish, { naming: namesIn(project), found, all });
+		return remediesFor(project, wish, {
+			naming: namesIn(project),
+			found: (found) => tell({ found }),
+			all: (all) => tell({ all }),
+		});
 	},
 	/** What would change an answer with the least. */
 	changes(text: string, query: string, moment: string | null): LeastChange[] {
