@@ -5,6 +5,18 @@ import { buildHull, buildPolygon, Hull, hasVolume } from './hull';
 
 const CUBE = [0, 1].flatMap((x) => [0, 1].flatMap((y) => [0, 1].flatMap((z) => [2 * x - 1, 2 * y - 1, 2 * z - 1])));
 const TETRAHEDRON = [0, 0, 0, 3, 0, 0, 0, 2, 0, 0, 0, 1];
+/** Every order of three. */
+const ORDERS = [
+	[0, 1, 2],
+	[0, 2, 1],
+	[1, 0, 2],
+	[1, 2, 0],
+	[2, 0, 1],
+	[2, 1, 0],
+] as const;
+/** Points with their coordinates in another order. */
+const turnedBy = (points: readonly number[], axes: readonly number[]) =>
+	points.map((_, i) => points[i - (i % 3) + axes[i % 3]!]!);
 const planesOf = (hull: Hull) =>
 	Array.from({ length: hull.planes.length / 4 }, (_, i) =>
 		[...hull.planes.subarray(4 * i, 4 * i + 4)].map((v) => Number(v.toFixed(9)) + 0),
@@ -84,13 +96,21 @@ describe('a hull', () => {
 
 	it('needs points that are farther out of one plane than a ten thousand millionth of their extent', () => {
 		const thin = (z: number) => [0, 0, 0, 1, 0, 0, 0, 1, 0, 0.3, 0.3, z];
-		expect(hasVolume(thin(1.1e-10))).toBe(true);
-		expect(hasVolume(thin(0.9e-10))).toBe(false);
+		const line = (y: number) => [0, 0, 0, 1, 0, 0, 0.5, y, 0, 0.5, 0, y];
+		for (const set of [thin, line])
+			for (const axes of ORDERS)
+				for (const [size, x, y, z] of [
+					[1, 0, 0, 0],
+					[1e-3, 0, 0, 0],
+					[1e3, 0, 0, 0],
+					[1, 4, -2, 8],
+				] as const) {
+					const put = (least: number) => turnedBy(set(least), axes).map((v, i) => size * v + [x, y, z][i % 3]!);
+					expect(hasVolume(put(1.1e-10))).toBe(true);
+					expect(hasVolume(put(0.9e-10))).toBe(false);
+				}
 		expect(buildHull(thin(1.1e-10))).not.toBeNull();
 		expect(buildHull(thin(0.9e-10))).toBeNull();
-		const line = (y: number) => [0, 0, 0, 1, 0, 0, 0.5, y, 0, 0.5, 0, y];
-		expect(hasVolume(line(1.1e-10))).toBe(true);
-		expect(hasVolume(line(0.9e-10))).toBe(false);
 		expect(hasVolume([1, 2, 3, 1, 2, 3, 1, 2, 3, 1, 2, 3])).toBe(false);
 		expect(hasVolume([0, 0, 0, 1, 0, 0, 0, 1, 0])).toBe(false);
 		expect(hasVolume(TETRAHEDRON)).toBe(true);
@@ -98,6 +118,19 @@ describe('a hull', () => {
 		// Repeated points are one, −0 and 0 the same.
 		expect(buildHull([0, 0, 0, -0, 0, 0, 1, 0, 0, 0, 1, 0])).toBeNull();
 		expect(made([...TETRAHEDRON, -0, -0, 0]).points).toHaveLength(12);
+	});
+
+	it('leaves out the planes of faces slimmer than a thousand millionth of their longest edge', () => {
+		const sliver = (y: number) => [0, 0, 0, 1, 0, 0, 0.5, y, 0, 0.3, 0.4, 1];
+		for (const axes of ORDERS)
+			for (const [i, j, k] of ORDERS) {
+				const put = (y: number) => {
+					const p = turnedBy(sliver(y), axes);
+					return [i, j, k, 3].flatMap((at) => p.slice(3 * at, 3 * at + 3));
+				};
+				expect(made(put(1.1e-9)).planes).toHaveLength(4 * 4);
+				expect(made(put(0.9e-9)).planes).toHaveLength(4 * 3);
+			}
 	});
 
 	it('is refused with coordinates that are not three a point, or no numbers', () => {
@@ -141,9 +174,16 @@ describe('the farthest corner', () => {
 	it('is found by looking at all of a few, and by walking over many, from wherever the last walk ended', () => {
 		for (const n of [10, 32, 33, 200]) {
 			const d = dice(n);
-			// All of them on a ball: each is a corner.
-			const hull = made(Array.from({ length: n }, () => d.direction()).flat());
+			// All of them on a ball, going round it from pole to pole: each is a corner.
+			const onBall = Array.from({ length: n }, (_, i) => {
+				const [y, turn] = [1 - (2 * i + 1) / n, 2.4 * i];
+				const r = Math.sqrt(1 - y * y);
+				return [r * Math.cos(turn), y, r * Math.sin(turn)];
+			});
+			const hull = made(onBall.flat());
 			const corners = hull.points.length / 3;
+			// A closed surface of triangles, and nothing within.
+			expect([corners, hull.triangles.length / 3]).toEqual([n, 2 * n - 4]);
 			for (let i = 0; i < 300; i++) {
 				const u = d.direction();
 				const along = (k: number) =>
@@ -182,6 +222,14 @@ describe('a polygon', () => {
 			expect([...hull.planes].map((v) => v + 0)).toEqual([0, -1, 0, 0, 1, 0, 0, 4, 0, 1, 0, 3, -1, 0, 0, 0]);
 			expect([hull.polygon, hull.triangles.length, hull.boundingRadius]).toEqual([true, 0, 5]);
 		}
+		// Those of one side are taken from below upward, whatever order they come in.
+		const sides = buildPolygon([
+			[0, 1],
+			[0, -1],
+			[2, 1],
+			[2, -1],
+		]) as Hull;
+		expect([...sides.points]).toEqual([0, -1, 0, 2, -1, 0, 2, 1, 0, 0, 1, 0]);
 		const slanted = buildPolygon([
 			[1, 1],
 			[4, 5],
@@ -199,6 +247,11 @@ describe('a polygon', () => {
 		// Twice its area is 2y, its extent 2.
 		expect(buildPolygon(thin(2.1e-10))).not.toBeNull();
 		expect(buildPolygon(thin(1.9e-10))).toBeNull();
+		// Measured from a corner, wherever it lies.
+		const away = (y: number) => thin(y).map(([u, v]): [number, number] => [u + 4, v - 2]);
+		expect(buildPolygon(away(2.1e-10))).not.toBeNull();
+		expect(buildPolygon(away(1.9e-10))).toBeNull();
+		expect(buildPolygon([])).toBeNull();
 		expect(
 			buildPolygon([
 				[0, 0],

@@ -348,8 +348,8 @@ function distinct(input: ArrayLike<number>): Float64Array {
 	const seen = new Set<string>();
 	const out: number[] = [];
 	for (let i = 0; i + 2 < input.length; i += 3) {
-		// Adding 0 turns −0 into 0, so that both are the same point.
-		const key = `${input[i] + 0},${input[i + 1] + 0},${input[i + 2] + 0}`;
+		// As texts −0 and 0 are the same.
+		const key = `${input[i]},${input[i + 1]},${input[i + 2]}`;
 		if (seen.has(key)) continue;
 		seen.add(key);
 		out.push(input[i], input[i + 1], input[i + 2]);
