@@ -5,7 +5,7 @@ import type { WideTree } from './wide';
 
 export class CompiledWalk implements LeafWalk {
 	private at = 0;
-	private turn = 0;
+	private age = 0;
 
 	/** @param flags what each leaf is to the query */
 	constructor(
@@ -17,9 +17,9 @@ export class CompiledWalk implements LeafWalk {
 	ready(): Float64Array {
 		const { memory, tree, flags } = this;
 		tree.ready();
-		if (this.turn !== memory.turn) {
+		if (this.age !== memory.age) {
 			this.at = memory.take(flags.length);
-			this.turn = memory.turn;
+			this.age = memory.age;
 			new Uint8Array(memory.buffer, this.at, flags.length).set(flags);
 			// If that emptied the memory.
 			tree.ready();

@@ -25,10 +25,10 @@ interface Exports {
 	next(): number;
 }
 
-/** One for each thread. What is laid in stays as long as `turn` does. */
+/** One for each thread. What is laid in stays as long as `age` does. */
 export class WalkMemory {
-	/** Counts how often the memory was emptied: an address of an earlier turn leads nowhere. */
-	turn = 1;
+	/** Counts how often the memory was emptied: an address of an earlier age leads nowhere. */
+	age = 1;
 	readonly first: Exports['first'];
 	readonly next: Exports['next'];
 	/**
@@ -48,7 +48,7 @@ export class WalkMemory {
 	}
 
 	/**
-	 * Room for so many bytes, all nothing or left over from before, at a multiple of 128. May empty the memory: compare `turn`.
+	 * Room for so many bytes, all nothing or left over from before, at a multiple of 128. May empty the memory: compare `age`.
 	 * @returns its address
 	 */
 	take(bytes: number): number {
@@ -56,7 +56,7 @@ export class WalkMemory {
 		this.most = Math.max(this.most, START + 2 * bytes);
 		let at = (this.top + 127) & ~127;
 		if (at + bytes > this.most && at > START) {
-			this.turn++;
+			this.age++;
 			at = START;
 		}
 		const { memory } = this.exports;

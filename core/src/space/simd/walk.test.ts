@@ -222,7 +222,7 @@ describe('the memory of walks', () => {
 			const tree = new WideTree(where, of.tree, of.balls);
 			return [compiled(of, where, tree), compiled(of, where, tree)] as const;
 		});
-		const { turn } = where;
+		const { age } = where;
 		let some = 0;
 		for (let round = 0; round < 400; round++) {
 			const at = d.whole(0, scenes.length - 1);
@@ -239,7 +239,7 @@ describe('the memory of walks', () => {
 			expect(found((walks[at] as (typeof walks)[0])[d.whole(0, 1)] as LeafWalk, ray)).toEqual(alone);
 			some += alone.length;
 		}
-		expect(where.turn).toBeGreaterThan(turn + 10);
+		expect(where.age).toBeGreaterThan(age + 10);
 		expect(some).toBeGreaterThan(100);
 	});
 
@@ -250,9 +250,28 @@ describe('the memory of walks', () => {
 		const walk = compiled(of, where);
 		const ray = rayIn(of, d);
 		expect(found(walk, ray)).toEqual(found(new PlainWalk(of.tree, of.balls, of.flags), ray));
-		const { turn } = where;
+		const { age } = where;
 		for (let k = 0; k < 5; k++) found(walk, rayIn(of, d));
-		expect(where.turn).toBe(turn);
+		expect(where.age).toBe(age);
+	});
+
+	it('gives room at multiples of 128 up to the last byte, and empties itself for one byte more', () => {
+		const where = memory(0);
+		const start = where.take(2048);
+		expect([start % 128, where.age]).toEqual([0, 1]);
+		// Twice the largest is kept: this ends where the room ends.
+		expect([where.take(1), where.take(1919), where.age]).toEqual([start + 2048, start + 2176, 1]);
+		where.giveBack(start + 2177);
+		expect([where.take(1792), where.age]).toEqual([start + 2304, 1]);
+		expect([where.take(1), where.age]).toEqual([start, 2]);
+		// The first one has room whatever its size, and the memory grows by whole pages for it.
+		const large = memory(0);
+		const rest = large.buffer.byteLength - start;
+		expect([large.take(rest), large.buffer.byteLength, large.age]).toEqual([start, start + rest, 1]);
+		const page = 65_536;
+		const larger = memory(0);
+		expect([larger.take(rest + 1), larger.buffer.byteLength]).toEqual([start, start + rest + page]);
+		expect(larger.ray.buffer).toBe(larger.buffer);
 	});
 
 	it('is not there where code cannot be compiled', () => {

@@ -12,7 +12,7 @@ export class WideTree {
 	nodes = 0;
 	/** Address of the balls, bytes. */
 	balls = 0;
-	private turn = 0;
+	private age = 0;
 	private revision = -1;
 
 	constructor(
@@ -25,10 +25,10 @@ export class WideTree {
 	/** Lays the tree in where it is not there, or is not there as it stands now. The tree has an item. */
 	ready(): void {
 		const { memory, tree } = this;
-		if (this.turn === memory.turn && this.revision === tree.revision) return;
+		if (this.age === memory.age && this.revision === tree.revision) return;
 		const { spheres } = this;
 		this.balls = memory.take(spheres.byteLength + 128 + 4 * NODE * tree.size);
-		this.turn = memory.turn;
+		this.age = memory.age;
 		this.revision = tree.revision;
 		new Float32Array(memory.buffer, this.balls, spheres.length).set(spheres);
 		this.nodes = (this.balls + spheres.byteLength + 127) & ~127;
