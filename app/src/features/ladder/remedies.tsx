@@ -26,22 +26,27 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 		let over = false;
 		setFound([]);
 		setState('looking');
+		/** The order is by cost; but nothing moves from under the hand that points at one. */
+		const show = (change: (list: readonly Remedy[]) => readonly Remedy[]) =>
+			setFound((list) => {
+				const next = change(list);
+				if (store.getState().preview === null) return next;
+				const came = next.filter((remedy) => !list.some((shown) => samePatch(shown, remedy)));
+				return [...list.map((shown) => next.find((now) => samePatch(now, shown)) ?? shown), ...came];
+			});
 		const job = remediesIn(
 			project,
 			{ query, object, moment, wish },
-			(remedy) => !over && setFound((list) => [...list, remedy].sort(byCost)),
+			(remedy) => show((list) => [...list, remedy].sort(byCost)),
 			(all) => {
-				if (over) return;
-				setFound(all);
+				show(() => all);
 				if (all.length > 0) setState('holding');
 			},
 		);
 		job.done.then(
 			({ already, remedies }) => {
 				if (over) return;
-				// The order is by what they turn; but nothing moves from under the hand that points at one.
-				const pointed = store.getState().preview !== null;
-				setFound((list) => (pointed ? list.map((r) => remedies.find((now) => samePatch(now, r)) ?? r) : remedies));
+				show(() => remedies);
 				setState(already ? 'already' : 'done');
 			},
 			(error) =>

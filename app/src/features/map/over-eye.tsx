@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { pictureKey } from '../../drawing/view';
 import { useBench } from '../../model/use-bench';
 import { useTheme } from '../../ui/theme';
+import { useHeld } from '../../ui/use-held';
 import type { MapLook } from '../../workers/map';
 import { aimMapOf, cursorMapOf } from './kinds';
 import { MapNames } from './map-names';
@@ -32,22 +33,20 @@ export default function OverEye({
 	const holder =
 		of === undefined ? null : (world.objectById.get(of)?.rotation ?? world.cameras.get(of)?.rotation ?? null);
 	const [width, height] = [Math.round(w), Math.round(h)];
-	// The view is made anew with every answer; only where it looks matters.
-	const key = pictureKey(view);
-	const turn = holder ? holder.join() : '';
-	// biome-ignore lint/correctness/useExhaustiveDependencies: the keys stand for the view and the holder
+	// Both are made anew with every answer; only where they look matters.
+	const eye = useHeld(view, pictureKey(view));
+	const turned = useHeld(holder, holder ? holder.join() : '');
 	const seen = useMemo(
-		() => (query.kind === 'pick' ? null : { rotation: view.camera.rotation, half: view.half, holder }),
-		[key, turn, query.kind],
+		() => (query.kind === 'pick' ? null : { rotation: eye.camera.rotation, half: eye.half, holder: turned }),
+		[eye, turned, query.kind],
 	);
 	const look = useMemo<MapLook>(
 		() => ({ kind: 'picture', width, height, dark, view: seen }),
 		[width, height, dark, seen],
 	);
-	// biome-ignore lint/correctness/useExhaustiveDependencies: the keys stand for the view and the holder
 	const map = useMemo(
-		() => cursorMapOf(project, query) ?? aimMapOf(project, query, view, holder),
-		[project, query, key, turn],
+		() => cursorMapOf(project, query) ?? aimMapOf(project, query, eye, turned),
+		[project, query, eye, turned],
 	);
 	const { shown, trouble } = useLiveMap(map, look);
 	useEffect(() => {
