@@ -17,8 +17,7 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 		case 'pick':
 			return (
 				<>
-					<Through query={query} change={change} />
-					at
+					<Through query={query} change={change} /> at
 					<Token
 						part="Cursor"
 						text={`${(query.cursor ?? query.viewport.map((v) => v / 2)).map((v) => Math.round(v)).join(', ')} px`}
@@ -61,8 +60,7 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 		case 'overlap':
 			return (
 				<>
-					Within a<ShapeToken query={query} change={change} />
-					at
+					Within a<ShapeToken query={query} change={change} /> at
 					<Token part="At" text={anchorWords(project, query.at)}>
 						<AnchorEditor
 							label="At"

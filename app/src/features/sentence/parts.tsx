@@ -67,13 +67,21 @@ export function Token({
 						<Meaning word={word} />
 					</Suspense>
 				)}
-			</Popover>{' '}
+			</Popover>
 		</>
 	);
 }
 
-/** Punctuation and what follows it, closed up to the token before. */
-export const Joint = ({ children }: { children: React.ReactNode }) => <span className="-ml-[5px]">{children}</span>;
+/**
+ * Punctuation and what follows it, closed up to the token before. The mark takes no room, so that it fits wherever the token did: no line
+ * begins with a comma.
+ */
+export const Joint = ({ children }: { children: string }) => (
+	<>
+		<span className="inline-block w-0">{children[0]}</span>
+		<span className="ml-[3px]">{children.slice(1)}</span>
+	</>
+);
 
 export type Change = (label: string, recipe: (query: Query) => void) => void;
 

@@ -16,7 +16,16 @@ import { OutcomesEditor } from './editors/outcomes';
 import { TagsEditor } from './editors/tags';
 import { Opening } from './opening';
 import { AskerEditor, type Change, Joint, partFields, Remove, Token } from './parts';
-import { conditionsWords, layersWords, listWords, rangeWords, ruleWords, tagsWords, viewWords } from './words';
+import {
+	conditionsWords,
+	layersWords,
+	listWords,
+	rangeJoint,
+	rangeWords,
+	ruleWords,
+	tagsWords,
+	viewWords,
+} from './words';
 
 export function Sentence() {
 	const query = useDeferredBench(queryIn);
@@ -54,6 +63,7 @@ const Filters = partFields(['selects'], ({ query, change }) => {
 			</Token>
 			{selects?.tags !== undefined && (
 				<>
+					{' '}
 					tagged
 					<Token part="Tags" text={tags || 'anything'}>
 						<TagsEditor
@@ -66,6 +76,7 @@ const Filters = partFields(['selects'], ({ query, change }) => {
 			)}
 			{selects?.when !== undefined && (
 				<>
+					{' '}
 					where
 					<Token part="Conditions" wide text={conditionsWords(query) || 'no condition'}>
 						<ConditionsEditor
@@ -78,6 +89,7 @@ const Filters = partFields(['selects'], ({ query, change }) => {
 			)}
 			{selects?.stances !== undefined && (
 				<>
+					{' '}
 					regarded as
 					<Token part="Stances" text={listWords(selects.stances, 'or')}>
 						<Choices
@@ -91,6 +103,7 @@ const Filters = partFields(['selects'], ({ query, change }) => {
 			)}
 			{selects?.roles !== undefined && (
 				<>
+					{' '}
 					by their
 					<Token part="Roles" text={`${listWords(selects.roles, 'or')} shapes`}>
 						<Choices
@@ -189,7 +202,7 @@ const Limits = partFields(['range', 'view', 'sight', 'assist', 'approach', 'star
 			)}
 			{range && (
 				<>
-					<Joint>, within</Joint>
+					<Joint>{`, ${rangeJoint(query)}`}</Joint>
 					<Token part="Range" text={ranging}>
 						<RangeEditor query={query} change={change} />
 					</Token>
@@ -237,7 +250,7 @@ const Limits = partFields(['range', 'view', 'sight', 'assist', 'approach', 'star
 			)}
 			{query.approach === 'ignore' && (
 				<>
-					,{' '}
+					<Joint>,</Joint>
 					<Token part="Approach" text="from any side">
 						<Remove onClick={() => change('Approach', (q) => void delete q.approach)} />
 					</Token>
@@ -304,7 +317,7 @@ const Limits = partFields(['range', 'view', 'sight', 'assist', 'approach', 'star
 			)}
 			{query.startInside === 'count' && (
 				<>
-					,{' '}
+					<Joint>,</Joint>
 					<Token part="Start inside" text="counting an object it starts inside">
 						<Remove onClick={() => change('Start inside', (q) => void delete q.startInside)} />
 					</Token>

@@ -8,6 +8,7 @@ import {
 	layersWords,
 	listWords,
 	partsOf,
+	rangeJoint,
 	rangeWords,
 	ruleWords,
 	shapeWords,
@@ -67,13 +68,16 @@ describe('the words of the sentence', () => {
 	});
 
 	it('say how far and how wide', () => {
-		expect(rangeWords(quay, query({ range: { max: 2 } }))).toBe('up to 2 m');
-		expect(rangeWords(quay, query({ range: { min: 0.5, max: 12.25, to: 'focus', flat: true } }))).toBe(
-			'0.5 m to 12.3 m, to the focus, level',
+		const ranged = (range: object) => {
+			const of = query({ range });
+			return `${rangeJoint(of)} ${rangeWords(quay, of)}`;
+		};
+		expect(ranged({ max: 2 })).toBe('within 2 m');
+		expect(ranged({ min: 0.5, max: 12.25, to: 'focus', flat: true })).toBe(
+			'between 0.5 m and 12.3 m, to the focus, level',
 		);
-		expect(rangeWords(quay, query({ range: { min: 1, from: { object: 'deckhand' } } }))).toBe(
-			'at least 1 m of Deckhand',
-		);
+		expect(ranged({ min: 1, from: { object: 'deckhand' } })).toBe('beyond 1 m of Deckhand');
+		expect(ranged({})).toBe('within any distance');
 		expect(rangeWords(quay, query({}))).toBe('');
 		expect(viewWords(quay, query({ view: { within: 30 } }))).toBe('30° of the path');
 		expect(viewWords(quay, query({ kind: 'overlap', view: { within: 75, flat: true } }))).toBe(

@@ -71,20 +71,20 @@ export function conditionsWords(query: Query): string {
 		.join(' and ');
 }
 
+/** What a range is told with: `within`, `between` or `beyond` its limits. */
+export function rangeJoint({ range }: Query): string {
+	const { min, max } = range ?? {};
+	return min === undefined ? 'within' : max === undefined ? 'beyond' : 'between';
+}
+
+/** The limits of a range, as they follow `rangeJoint`. */
 export function rangeWords(project: Project, query: Query): string {
 	const { range } = query;
 	if (!range) return '';
-	const { min, max } = range;
-	const limits =
-		min !== undefined && max !== undefined
-			? `${metres(min)} to ${metres(max)}`
-			: max !== undefined
-				? `up to ${metres(max)}`
-				: min !== undefined
-					? `at least ${metres(min)}`
-					: 'any distance';
+	const limits = [range.min, range.max].filter((limit) => limit !== undefined).map(metres);
 	const from = range.from ? ` of ${anchorWords(project, range.from)}` : '';
-	return `${limits}${from}${range.to === 'focus' ? ', to the focus' : ''}${range.flat ? ', level' : ''}`;
+	const ends = `${range.to === 'focus' ? ', to the focus' : ''}${range.flat ? ', level' : ''}`;
+	return `${limits.join(' and ') || 'any distance'}${from}${ends}`;
 }
 
 export function viewWords(project: Project, query: Query): string {
