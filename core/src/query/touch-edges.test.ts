@@ -223,3 +223,27 @@ describe('a contact far out', () => {
 		}
 	});
 });
+
+describe('a normal far out', () => {
+	/** Of a small ball, met at a place of it by a ray from ten thousand kilometres away. */
+	const normalOf = (radius: number, x: number, y: number, scale = 1): Vec3 => {
+		const from = { point: [x * radius, y * radius, 0] };
+		const query = { id: 'q', kind: 'ray', from, aim: { along: [0, 0, -1] }, length: 2e7 };
+		const small = { ...object('x', [0, 0, -1e7], [ball(radius)]), scale: [scale, scale, scale] };
+		const normal = answerTo(query, [small as SceneObject]).selected[0]?.normal;
+		if (!normal) throw new Error('missed');
+		return normal;
+	};
+
+	it('is of length 1, however few digits of the contact are left', () => {
+		for (const radius of [1e-2, 1e-4, 1e-6]) {
+			const [x, y, z] = normalOf(radius, 0.3, 0.2);
+			expect(Math.abs(Math.hypot(x, y, z) - 1)).toBeLessThan(1e-12);
+			expect([Math.abs(x - 0.3), Math.abs(y - 0.2)].every((off) => off < 1e-3)).toBe(true);
+		}
+	});
+
+	it('is against the path where none is left', () => {
+		expect(normalOf(1e-6, 0, 0, 1e-6).map((v) => v + 0)).toEqual([0, 0, 1]);
+	});
+});
