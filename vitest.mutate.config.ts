@@ -7,7 +7,9 @@ const generated = process.env.FRELK_WHOLE
 	? []
 	: [
 			'core/src/query/properties.test.ts',
-			'core/src/project/{bounds,uses,merge,read,record}.test.ts',
+			...(process.env.FRELK_MUTATE?.includes('core/src/project')
+				? []
+				: ['core/src/project/{bounds,uses,merge,read,record}.test.ts']),
 			'core/src/checks/robustness.test.ts',
 			// What asks whole projects over and over: it sees much, slowly, and was written for something else.
 			...['run', 'map', 'remedy', 'findings', 'trace', 'report']
