@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { type Dice, dice } from '../tests/random';
 import { runs } from '../tests/runs';
-import { Tree } from './tree';
+import { inverse, Tree } from './tree';
 
 interface Node {
 	index: number;
@@ -176,6 +176,16 @@ describe('a tree', () => {
 		expect(closed).toBeGreaterThan(runs(100));
 	});
 
+	it('finds the leaf of each item that moves alone', () => {
+		const bounds = boxes(dice(5), 300);
+		const tree = new Tree(bounds, 4, 2.5);
+		for (let i = 0; i < 300; i++) {
+			for (const k of [1, 4]) bounds[6 * i + k]! += 40;
+			tree.update(bounds, [i]);
+			holds(tree, bounds);
+		}
+	});
+
 	it('keeps its boxes fitting when a few things move, when many do, and when they come back', () => {
 		for (let seed = 1; seed <= runs(60); seed++) {
 			const d = dice(seed);
@@ -302,4 +312,9 @@ describe('a walk of a tree', () => {
 			expect(met(25, 5.82, undefined, 4)).toEqual([]);
 		}
 	});
+});
+
+it('the inverse of a direction is a number, and keeps its sign, however small the direction', () => {
+	expect([2, -4, 1e-299, -1e-299].map(inverse)).toEqual([0.5, -0.25, 1 / 1e-299, 1 / -1e-299]);
+	expect([0, -0, 1e-310, -1e-310].map(inverse)).toEqual([1e300, 1e300, 1e300, -1e300]);
 });

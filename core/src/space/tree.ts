@@ -38,7 +38,7 @@ export class Tree {
 
 	/**
 	 * @param bounds six doubles an item: min x, y, z, max x, y, z, metres
-	 * @param leaf most items in a leaf
+	 * @param leaf most items in a leaf; of more than a dozen it is cut whatever that costs
 	 * @param visit cost of visiting a node against testing an item
 	 * @param deep levels that are cut where it pays
 	 * @throws RangeError for a list that is not of boxes: of another length, with a number missing, or a minimum above its maximum
@@ -192,7 +192,6 @@ export class Tree {
 				}
 			}
 			if (best > 0) {
-				if (n <= this.leaf && this.visit * whole + cost >= n * whole) return this.close(node, first, n);
 				running.set(EMPTY);
 				for (let s = 0; s < best; s++) grow(6 * s);
 				for (let k = 0; k < 6; k++) next[k] = running[k];
