@@ -4,12 +4,13 @@ import { ball, box, object, project as scene } from '@frelk/core/tests/scene';
 import { describe, expect, it } from 'vitest';
 import { blankProject } from '../../data/projects';
 import { createBench } from '../../model/store';
-import { freshQuery, isFloor, likelyAsker } from './fresh-query';
+import { answerWords, freshQuery, isFloor, likelyAsker } from './fresh-query';
 import { changeId, nameCheck, nameThing } from './naming';
 import { extentOf } from './objects';
 import { resizeShape } from './sizes';
 import { heightBelow, isStanding, standObjects } from './standing';
 import { beginScene, bringAlong, followersOf, keepThing, ownThings, placeOwn, THINGS_IN_SPACE } from './things';
+import { usualSize } from './usual-size';
 
 const valid = (p: Project) => {
 	const checked = checkProject(JSON.parse(JSON.stringify(p)));
@@ -111,6 +112,89 @@ describe('ready things', () => {
 		}
 	});
 
+	it('are what they say: who stands behind, what hangs on what, what can be done with it', () => {
+		const facing = { rotation: [90, 0, 0] };
+		const take = { parent: 'shelf', prompt: 'Take it', action: 'take', focus: [0, 0.1, 0], layer: 'things' };
+		const small = [{ id: 'body', kind: 'box', size: [0.2, 0.2, 0.2], at: [0, 0.1, 0] }];
+		const crate = { ...facing, prompt: 'Lift the crate', action: 'lift', layer: 'things' };
+		const capsule = [{ id: 'body', kind: 'capsule', radius: 0.3, height: 1.8, at: [0, 0.9, 0] }];
+		const made: Record<string, object[]> = {
+			floor: [{ id: 'floor', position: [1, -0.2, 2], layer: 'ground', shapes: [{ size: [12, 0.2, 12] }] }],
+			wall: [{ id: 'wall', position: [1, 0, 2], layer: 'walls', shapes: [{ size: [2, 2.6, 0.2] }] }],
+			person: [{ id: 'person', position: [1, 0, 2], ...facing, focus: [0, 1.6, 0], layer: 'people', shapes: capsule }],
+			counter: [
+				{ id: 'counter', position: [1, 0, 2], ...facing, standsFor: 'clerk', shapes: [{ size: [1.8, 1, 0.6] }] },
+				{
+					id: 'clerk',
+					position: [0.1, 0, 2],
+					rotation: [270, 0, 0],
+					prompt: 'Talk to the clerk',
+					action: 'talk',
+					shapes: capsule,
+				},
+			],
+			door: [
+				{ id: 'door', ...facing, prompt: 'Open the door', action: 'open', states: { open: false }, layer: 'things' },
+			],
+			shelf: [
+				{ id: 'shelf', position: [1, 0, 2], ...facing, layer: 'things', shapes: [{ size: [2, 0.9, 0.5] }] },
+				...[-0.8, -0.4, 0, 0.4, 0.8].map((x, i) => ({
+					id: `thing-${i + 1}`,
+					name: `Thing ${i + 1}`,
+					position: [x, 0.9, 0],
+					...take,
+					shapes: small,
+				})),
+			],
+			crates: [3.4, 2.7, 2, 1.3, 0.6].map((z) => ({ position: [1, 0, z], ...crate })),
+			target: [
+				{
+					id: 'target',
+					position: [1, 0, 2],
+					...facing,
+					focus: [0, 0.3, 0],
+					shapes: [{ kind: 'cylinder', radius: 0.3, height: 0.06, at: [0, 0.3, 0], rotation: [0, 90, 0] }],
+				},
+			],
+		};
+		for (const thing of THINGS_IN_SPACE) {
+			const p = blankProject('space', 'New');
+			const ids = thing.make(p, { at: [1, 0, 2], yaw: 90, size: thing.usual, from: [0, 0, 2], to: [2, 0, 2] });
+			expect(p.scene.objects, thing.id).toMatchObject(made[thing.id] as object[]);
+			expect(ids).toHaveLength(thing.id === 'crates' ? 5 : 1);
+			const eyes = p.scene.cameras.filter((c) => c.object !== undefined);
+			expect(eyes).toEqual(
+				thing.id !== 'person'
+					? []
+					: [
+							{
+								id: 'person-eye',
+								name: 'Person’s eye',
+								object: 'person',
+								position: [0, 1.6, 0],
+								projection: 'perspective',
+								fov: 60,
+							},
+						],
+			);
+		}
+		// A second one has names of its own; what is not turned says no turn.
+		const p = blankProject('space', 'New');
+		const target = THINGS_IN_SPACE.find((t) => t.id === 'target');
+		const person = THINGS_IN_SPACE.find((t) => t.id === 'person');
+		const place = { at: [0, 0, 0], yaw: 0, size: [0.4, 0.6, 0.06], from: [0, 0, 0], to: [0, 0, 0] } as const;
+		const put = (thing: typeof target) => thing?.make(p, { ...place } as never);
+		put(target);
+		put(person);
+		put(person);
+		expect(find(p, 'target').rotation).toBeUndefined();
+		expect(find(p, 'target').shapes?.[0]).toMatchObject({ radius: 0.2 });
+		expect(p.scene.cameras.slice(1).map((c) => [c.id, c.name, c.object])).toEqual([
+			['person-eye', 'Person’s eye', 'person'],
+			['person-2-eye', 'Person 2’s eye', 'person-2'],
+		]);
+	});
+
 	it('draw a wall from end to end', () => {
 		const p = blankProject('space', 'New');
 		const wall = THINGS_IN_SPACE.find((t) => t.id === 'wall');
@@ -190,6 +274,111 @@ describe('who asks', () => {
 		expect(freshQuery(p, 'ray', null)).toMatchObject({ from: { camera: 'eye' }, aim: { of: 'eye' }, asker: 'person' });
 		expect(freshQuery(p, 'pick', null)).toMatchObject({ camera: 'eye', asker: 'person' });
 	});
+});
+
+describe('a new query', () => {
+	const person = object('person', [0, 0, 0], [ball(0.3)]);
+	const eye = { id: 'eye', object: 'person', position: [0, 1.6, 0], projection: 'perspective', fov: 60 } as never;
+	const flat = scene([object('person', [0, 0, 0], [{ id: 's', kind: 'circle', radius: 1 }])], [], { kind: 'flat' });
+	const bare = scene([], []);
+	const seeing = scene([person], [], { cameras: [eye] });
+
+	it('of each kind asks from where somebody is, straight ahead', () => {
+		const ahead = { along: [0, 0, -1] };
+		const asks = { asker: 'person' };
+		const made = (kind: Query['kind'], p = seeing, picked: string | null = null) => freshQuery(p, kind, picked);
+		const ray = { id: 'ray-1', name: 'Ray 1', kind: 'ray', length: 5 };
+		expect(made('ray')).toEqual({ ...ray, from: { camera: 'eye' }, aim: { ...ahead, of: 'eye' }, ...asks });
+		expect(made('ray', scene([person], []), 'person')).toEqual({
+			...ray,
+			from: { focus: 'person' },
+			aim: { ...ahead, of: 'person' },
+			...asks,
+		});
+		expect(made('ray', bare)).toEqual({ ...ray, from: { point: [0, 0, 0] }, aim: ahead });
+		expect(made('ray', flat, 'person')).toMatchObject({
+			from: { focus: 'person' },
+			aim: { along: [1, 0, 0], of: 'person' },
+		});
+		const sweep = { id: 'sweep-1', name: 'Sweep 1', kind: 'sweep', length: 5 };
+		expect(made('sweep')).toMatchObject({ ...sweep, ...asks, shape: { kind: 'sphere', radius: 0.2 } });
+		expect(made('sweep', flat, 'person')).toMatchObject({ ...sweep, shape: { kind: 'circle', radius: 0.2 } });
+		const overlap = { id: 'overlap-1', kind: 'overlap' };
+		expect(made('overlap')).toMatchObject({
+			...overlap,
+			at: { object: 'person' },
+			shape: { kind: 'sphere', radius: 1.5 },
+			...asks,
+		});
+		expect(made('overlap', bare)).toMatchObject({ ...overlap, at: { point: [0, 0, 0] } });
+		expect(made('overlap', flat, 'person')).toMatchObject({ ...overlap, shape: { kind: 'circle', radius: 1 } });
+		const open = { from: 0, until: 0.3 };
+		expect(made('hitbox')).toMatchObject({
+			kind: 'hitbox',
+			...asks,
+			boxes: [{ shape: { kind: 'box', size: [1, 1, 1] }, at: [0, 1, -0.8], ...open }],
+		});
+		expect(made('hitbox', flat, 'person')).toMatchObject({
+			boxes: [{ shape: { kind: 'rect', size: [1, 1] }, at: [0.8, 0, 0], ...open }],
+		});
+		expect(made('hitbox', bare)).toBeNull();
+		expect(made('pick')).toEqual({
+			id: 'pick-1',
+			name: 'Pick 1',
+			kind: 'pick',
+			camera: 'eye',
+			viewport: [960, 540],
+			...asks,
+		});
+		expect(made('pick', scene([person], [], { cameras: [] }))).toBeNull();
+		for (const p of [seeing, flat])
+			for (const kind of ['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const) {
+				const next = copy(p);
+				const query = made(kind, next, 'person');
+				if (query) next.queries.push(query);
+				expect(query !== null || kind === 'pick').toBe(true);
+				valid(next);
+			}
+	});
+
+	it('has the next id that is free', () => {
+		const taken = { ...seeing, queries: [{ ...freshQuery(seeing, 'ray', null), id: 'ray-1' } as Query] };
+		expect(freshQuery(taken, 'ray', null)).toMatchObject({ id: 'ray-2', name: 'Ray 2' });
+		expect(freshQuery(taken, 'sweep', null)?.id).toBe('sweep-1');
+	});
+
+	it('is answered in a few words', () => {
+		const p = scene([object('cup', [0, 0, 0], [ball(1)]), { ...person, name: 'Ana' } as SceneObject], []);
+		const answer = (status: string, selected: string[] = [], tied: string[] = []) =>
+			answerWords(p, { status, selected: selected.map((o) => ({ object: o })), tied } as never);
+		expect(answer('selected', ['person'])).toBe('Ana');
+		expect(answer('selected', ['cup', 'person'])).toBe('cup and 1 more');
+		expect(answer('tie', [], ['person', 'cup'])).toBe('tie: Ana, cup');
+		expect(['none', 'off', 'waiting'].map((status) => answer(status))).toEqual(['nothing', 'off', 'waiting']);
+		expect(answerWords(p, undefined)).toBe('');
+	});
+});
+
+describe('a floor', () => {
+	it('is one box, up to half a metre high, six times as wide, three metres long', () => {
+		const is = (...shapes: object[]) => isFloor(object('x', [0, 0, 0], shapes as never));
+		expect(is(box([3, 0.5, 3]))).toBe(true);
+		expect(is(box([3, 0.51, 30]))).toBe(false);
+		expect(is(box([2.99, 0.5, 9]))).toBe(false);
+		expect(is(box([2.99, 0.1, 2.99]))).toBe(false);
+		expect(is(box([1.5, 0.25, 3]))).toBe(true);
+		expect(is(box([3, 0.25, 1.49]))).toBe(false);
+		expect(is(ball(9))).toBe(false);
+		expect(is(box([3, 0.5, 3]), box([3, 0.5, 3], { id: 'b' }))).toBe(false);
+		expect(is()).toBe(false);
+		expect(isFloor(undefined)).toBe(false);
+	});
+});
+
+it('what is drawn with one press has the size of a person, of a crate, of a card', () => {
+	expect(usualSize('capsule', false)).toEqual([0.6, 1.8, 0.6]);
+	expect(usualSize('box', false)).toEqual([0.8, 0.8, 0.8]);
+	expect(usualSize('rect', true)).toEqual([0.12, 0.08, 0]);
 });
 
 describe('names and ids', () => {
