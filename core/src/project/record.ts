@@ -84,12 +84,18 @@ export function recordInto(project: Project, moment: string, plain: Project, see
 	return next;
 }
 
-/** Entries that came out as they were before become the very ones they were. */
+/**
+ * Entries that came out as they were before become the very ones they were. In the others a field that was taken away and put back
+ * stands where it stood: a file tells of no change that is none.
+ */
 function keepSame<T extends { id: string }>(list: T[], before: readonly T[]): void {
 	const known = byId(before);
 	for (let i = 0; i < list.length; i++) {
 		const old = known.get(list[i].id);
-		if (old && old !== list[i] && same(old, list[i])) list[i] = old;
+		if (!old || old === list[i]) continue;
+		const now: Partial<T> = {};
+		for (const key of Object.keys({ ...old, ...list[i] }) as (keyof T)[]) if (key in list[i]) now[key] = list[i][key];
+		list[i] = same(old, now) ? old : (now as T);
 	}
 }
 
