@@ -241,7 +241,7 @@ class Sample {
 			const object = this.objects[k] as WorldObject;
 			const verdict = verdicts[object.index];
 			const at = k * STAGES.length + (verdict ? STAGES.indexOf(verdict.stage) : TOUCH);
-			this.times[at] = this.times[at] + 1;
+			this.times[at]++;
 			const least = this.margins[at];
 			if (!verdict && core && this.atLeast(core, 4 * k) >= least) continue;
 			const margin = verdict ? verdict.margin : missMargin(touching, object);

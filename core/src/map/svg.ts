@@ -86,7 +86,7 @@ function rectanglesOf(shown: Int32Array, columns: number, rows: number): Map<num
 			if (value !== CELL.none) {
 				const key = `${value} ${x} ${end}`;
 				let one = open.get(key);
-				if (one) one[3] = one[3] + 1;
+				if (one) one[3]++;
 				else {
 					one = [x, y, end - x, 1];
 					const list = all.get(value);

@@ -16,16 +16,7 @@ import { picturesOf } from './picture';
 import { sentenceOf, wordsOfDifference } from './sentence';
 
 /** Stages of those that nearly were chosen. */
-const MATTERS: ReadonlySet<Stage> = new Set([
-	'touch',
-	'range',
-	'view',
-	'approach',
-	'sight',
-	'choice',
-	'tied',
-	'selected',
-]);
+const MATTERS: ReadonlySet<Stage> = new Set(STAGES.slice(STAGES.indexOf('touch')));
 const MOST_LOSERS = 6;
 const MOST_DIFFERENCES = 12;
 /** Pictures and ladders of one page: a page of thousands would not open. */
@@ -116,7 +107,7 @@ function caseOf(project: Project, world: World, check: CheckResult, names: Names
 		.sort((a, b) => STAGES.indexOf(b.stage) - STAGES.indexOf(a.stage) || (a.margin ?? 0) - (b.margin ?? 0))
 		.slice(0, MOST_LOSERS)
 		.map((v) => verdictRow(v, anyTags, names));
-	const pictures = picturesOf(world, check, (id) => escaped(naming('object', id)).slice(0, 28));
+	const pictures = picturesOf(world, check, (id) => escaped(naming('object', id).slice(0, 28)));
 	return [
 		`<section><h2>${escaped(names.query(check.query))} · ${escaped(names.moment(check.moment))}</h2>`,
 		`<p class="why">${escaped(failureOf(wanted, got, naming, stored) || check.reason)}</p>`,

@@ -129,3 +129,13 @@ describe('sentences', () => {
 		).toBe('scene: position (0, 0, 0) → (1, 0, 2.5)');
 	});
 });
+
+it('a name that is cut in a picture is cut before it is written out for markup', () => {
+	const long = `${'x'.repeat(27)}&amp`;
+	const p = project(
+		[{ ...object('a', [0, 0, -3], [ball(1)]), name: long }],
+		[{ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, length: 9 }],
+	);
+	p.checks = [{ id: 'c', query: 'q', expect: { none: true } }];
+	expect(htmlReport(p, runChecks(p))).toContain(`${'x'.repeat(27)}&amp;: got</text>`);
+});
