@@ -24,6 +24,7 @@ export default defineConfig({
 			'scripts/*.test.mjs',
 		],
 		setupFiles: ['vitest.setup.ts'],
+		globalSetup: ['scripts/build-command.mjs'],
 		testTimeout: 60_000,
 		// By itself it leaves one core of two idle.
 		maxWorkers: 2,

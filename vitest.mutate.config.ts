@@ -23,6 +23,7 @@ const half = (process.env.FRELK_MUTATE ?? 'core').split('/')[0];
 export default defineConfig({
 	test: {
 		...whole.test,
+		globalSetup: [],
 		// First those beside it, which see most.
 		include: process.env.FRELK_NEAR
 			? process.env.FRELK_NEAR.split(',').map((folder) => `${folder}/**/*.test.ts`)

@@ -106,11 +106,7 @@ await packed(
 	{ name: 'frelk', bin: { frelk: './bin/frelk.mjs' }, files: ['bin', 'dist'] },
 	{
 		'bin/frelk.mjs': `#!/usr/bin/env node
-import { main } from '../dist/main.js';
-import { processIo } from '../dist/process-io.js';
-
-const io = processIo();
-process.exitCode = await io.ended(await main(process.argv.slice(2), io));
+import '../dist/command.js';
 `,
 	},
 );

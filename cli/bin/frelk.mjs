@@ -3,9 +3,4 @@
 import { register } from 'tsx/esm/api';
 
 register();
-const { main } = await import('../src/main.ts');
-const { processIo } = await import('../src/process-io.ts');
-
-const io = processIo();
-const code = await main(process.argv.slice(2), io);
-process.exitCode = await io.ended(code);
+await import('../src/command.ts');

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
-import { frelk as asProcess, desk, inProcess as frelk, quay, root } from './tests/command';
+import { frelk as asProcess, command, desk, inProcess as frelk, quay, root } from './tests/command';
 
 describe('frelk', () => {
 	it('answers in JSON and prints nothing else to standard output', async () => {
@@ -129,7 +129,7 @@ describe('frelk', () => {
 		const file = join(folder, 'desk.frelk.json');
 		const text = await readFile(desk, 'utf8');
 		await writeFile(file, text);
-		const child = spawn(process.execPath, [join(root, 'cli/bin/frelk.mjs'), 'check', file, '--watch'], { cwd: root });
+		const child = spawn(process.execPath, [command, 'check', file, '--watch'], { cwd: root });
 		let told = '';
 		child.stdout.on('data', (part) => {
 			told += part;

@@ -1,22 +1,17 @@
 import { execFile } from 'node:child_process';
-import { join } from 'node:path';
 import { expect, it } from 'vitest';
+import { root } from './tests/command';
 
 const script = (work: string) => `
-import { register } from 'tsx/esm/api';
-register();
-const { processIo } = await import('./src/process-io.ts');
+import { processIo } from './build/command/process-io.js';
 const io = processIo(60);
 ${work}
 process.exitCode = await io.ended(0);
 `;
 const run = (work: string): Promise<string> =>
 	new Promise((resolve) => {
-		execFile(
-			process.execPath,
-			['--input-type=module', '-e', script(work)],
-			{ cwd: join(import.meta.dirname, '..') },
-			(_error, _out, err) => resolve(err),
+		execFile(process.execPath, ['--input-type=module', '-e', script(work)], { cwd: root }, (_error, _out, err) =>
+			resolve(err),
 		);
 	});
 /** Computes without ever looking up. */

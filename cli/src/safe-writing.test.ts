@@ -5,9 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { replaceFile, UsageError, write } from './files';
+import { frelk as asProcess, command, inProcess as frelk, root } from './tests/command';
 
-const root = join(import.meta.dirname, '../..');
-const bin = join(root, 'cli/bin/frelk.mjs');
 const before = join(root, 'examples/harl-quay-before.frelk.json');
 
 let folder = '';
@@ -15,14 +14,6 @@ beforeEach(async () => {
 	folder = await mkdtemp(join(tmpdir(), 'frelk-'));
 });
 afterEach(() => rm(folder, { recursive: true, force: true }));
-
-function frelk(args: string[]): Promise<{ code: number; out: string; err: string }> {
-	return new Promise((resolve) => {
-		execFile(process.execPath, [bin, ...args], { cwd: root, maxBuffer: 1 << 26 }, (error, out, err) =>
-			resolve({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
-		);
-	});
-}
 
 const shell = (line: string, env: Record<string, string>): Promise<{ code: number; err: string }> =>
 	new Promise((resolve) => {
@@ -82,7 +73,7 @@ describe('frelk check --update', () => {
 			let killed = 0;
 			for (let i = 0; i < 8 && killed < 2; i++) {
 				await writeFile(file, text);
-				const child = spawn(process.execPath, [bin, 'check', file, '--update'], { cwd: root, stdio: 'ignore' });
+				const child = spawn(process.execPath, [command, 'check', file, '--update'], { cwd: root, stdio: 'ignore' });
 				const ended = new Promise<void>((done) => child.on('exit', () => done()));
 				let over = false;
 				void ended.then(() => {
@@ -117,7 +108,7 @@ describe('frelk check --update', () => {
 
 	it('leaves the whole old file when there is no room for the new one', async () => {
 		const { file, text } = await large('full.json');
-		const run = await shell(`ulimit -f 64; exec "${process.execPath}" "${bin}" check "${file}" --update`, {});
+		const run = await shell(`ulimit -f 64; exec "${process.execPath}" "${command}" check "${file}" --update`, {});
 		expect(run.code).not.toBe(0);
 		expect(await readFile(file, 'utf8')).toBe(text);
 	}, 60_000);
@@ -126,8 +117,8 @@ describe('frelk check --update', () => {
 		const file = join(folder, 'two.json');
 		await writeFile(file, await readFile(before, 'utf8'));
 		const runs = await Promise.all([
-			frelk(['check', file, '--update', '--only', 'gaze']),
-			frelk(['check', file, '--update', '--only', 'in-sight']),
+			asProcess(['check', file, '--update', '--only', 'gaze']),
+			asProcess(['check', file, '--update', '--only', 'in-sight']),
 		]);
 		// Whoever came second found another file than it had read, unless it read it after the first was done.
 		for (const run of runs)
@@ -185,7 +176,7 @@ describe('files', () => {
 
 describe('exit codes', () => {
 	it('say that a check failed also to a pipe that is closed, and 2 where the output cannot be written', async () => {
-		const one = `"${process.execPath}" "${bin}" check "${before}"`;
+		const one = `"${process.execPath}" "${command}" check "${before}"`;
 		expect((await shell(`${one} | true; exit \${PIPESTATUS[0]}`, {})).code).toBe(1);
 		expect((await shell(`${one} --json | head -c 10; exit \${PIPESTATUS[0]}`, {})).code).toBe(1);
 		const full = await shell(`${one} > /dev/full`, {});
@@ -200,7 +191,7 @@ describe('exit codes', () => {
 	}, 30_000);
 
 	it('carry no colour into a file, whatever the error output is', async () => {
-		const run = await frelk(['check', before]);
+		const run = await asProcess(['check', before]);
 		expect(run.out).toContain('fails  ');
 		expect(run.out).not.toContain('\u001b');
 	});
@@ -217,7 +208,7 @@ describe('--watch', () => {
 		const file = join(level, 'quay.json');
 		const text = await readFile(before, 'utf8');
 		await writeFile(file, text);
-		const child = spawn(process.execPath, [bin, 'check', file, '--watch'], { cwd: root });
+		const child = spawn(process.execPath, [command, 'check', file, '--watch'], { cwd: root });
 		let err = '';
 		let out = '';
 		child.stderr.on('data', (part) => {

@@ -5,15 +5,14 @@ import { main } from '../main';
 
 export const root = join(import.meta.dirname, '../../..');
 export const quay = join(root, 'examples/harl-quay.frelk.json');
+/** As it is built before the tests. */
+export const command = join(root, 'build/command/frelk.js');
 export const desk = join(root, 'examples/pursers-desk.frelk.json');
 
 export function frelk(args: string[], input?: string): Promise<{ code: number; out: string; err: string }> {
 	return new Promise((resolve) => {
-		const child = execFile(
-			process.execPath,
-			[join(root, 'cli/bin/frelk.mjs'), ...args],
-			{ cwd: root, maxBuffer: 1 << 26 },
-			(error, out, err) => resolve({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
+		const child = execFile(process.execPath, [command, ...args], { cwd: root, maxBuffer: 1 << 26 }, (error, out, err) =>
+			resolve({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
 		);
 		child.stdin?.end(input ?? '');
 	});
