@@ -1,3 +1,5 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { defineConfig } from 'vitest/config';
 import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
@@ -14,20 +16,32 @@ class LongFirst extends BaseSequencer {
 	}
 }
 
+const FOLDERS = ['interchange', 'core', 'cli', 'app'];
+
+/** What puts something of its own in place of a module or of what is global has a process of its own; all others share theirs. */
+const APART = /vi\.(mock|doMock|stubGlobal)\(|fake-indexeddb/;
+const isApart = (file: string): boolean => APART.test(readFileSync(join(import.meta.dirname, file), 'utf8'));
+const files = FOLDERS.flatMap((folder) =>
+	readdirSync(join(import.meta.dirname, folder), { recursive: true, encoding: 'utf8' })
+		.filter((file) => file.endsWith('.test.ts') && !file.includes('node_modules'))
+		.map((file) => join(folder, file)),
+).concat(
+	readdirSync(join(import.meta.dirname, 'scripts'))
+		.filter((file) => file.endsWith('.test.mjs'))
+		.map((file) => join('scripts', file)),
+);
+
 export default defineConfig({
 	test: {
-		include: [
-			'interchange/**/*.test.ts',
-			'core/**/*.test.ts',
-			'cli/**/*.test.ts',
-			'app/**/*.test.ts',
-			'scripts/*.test.mjs',
-		],
 		setupFiles: ['vitest.setup.ts'],
 		globalSetup: ['scripts/build-command.mjs'],
 		testTimeout: 60_000,
 		// By itself it leaves one core of two idle.
 		maxWorkers: 2,
 		sequence: { sequencer: LongFirst },
+		projects: [
+			{ extends: true, test: { name: 'apart', include: files.filter(isApart), isolate: true } },
+			{ extends: true, test: { name: 'shared', include: files.filter((file) => !isApart(file)), isolate: false } },
+		],
 	},
 });

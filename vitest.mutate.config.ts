@@ -24,6 +24,7 @@ export default defineConfig({
 	test: {
 		...whole.test,
 		globalSetup: [],
+		projects: undefined,
 		// First those beside it, which see most.
 		include: process.env.FRELK_NEAR
 			? process.env.FRELK_NEAR.split(',').map((folder) => `${folder}/**/*.test.ts`)

@@ -53,12 +53,12 @@ it('one that wants more memory than it may have is refused, and another takes it
 });
 
 it('one that takes longer than it may is stopped, and another takes its place', async () => {
-	const post = await serving({ FRELK_CHECK_MB: '1024', FRELK_CHECK_SECONDS: '4' });
+	const post = await serving({ FRELK_CHECK_MB: '1024', FRELK_CHECK_SECONDS: '8' });
 	const points = Array.from({ length: 4000 }, (_, i) => [Math.cos(i) * Math.sin(2 * i), Math.sin(i), Math.cos(3 * i)]);
 	// Each hull takes some tenths of a second.
 	const hull = (i) => ({ id: 's', kind: 'hull', points: points.map(([x, y, z]) => [x + i, y, z]) });
 	const slow = Array.from({ length: 200 }, (_, i) => ({ id: `o${i}`, layer: 'a', shapes: [hull(i)] }));
-	const error = 'not done within 4 seconds; the work was stopped';
+	const error = 'not done within 8 seconds; the work was stopped';
 	expect(await post(project(slow))).toEqual({ status: 503, body: { error, problems: [] } });
 	expect((await post(small)).status).toBe(200);
 });

@@ -151,5 +151,5 @@ describe('frelk', () => {
 			readFileSync(join(folder, 'harl-quay.frelk.json'), 'utf8'),
 		);
 		expect(readFileSync(join(folder, 'node_modules', 'frelk', 'package.json'), 'utf8')).not.toContain('tsx');
-	});
+	}, 180_000);
 });

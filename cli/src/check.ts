@@ -9,13 +9,14 @@ import {
 	decodeUtf8,
 	didYouMean,
 	type Expect,
+	FindingsMemory,
 	findFindings,
 	htmlReport,
 	isOn,
 	isStill,
 	junitXml,
 	type MapCheck,
-	type MapResult,
+	MapMemory,
 	mapChecksIn,
 	markdownReport,
 	oneLine,
@@ -79,7 +80,8 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	let place = 0;
 	// Shards deal the checks out one by one over all files, so that they come out alike in size.
 	const mine = () => shard === null || place++ % shard.of === shard.index - 1;
-	const asked = new Map<string, MapResult>();
+	// Only a page draws them, and that has one project.
+	const memory = loaded.length === 1 ? new MapMemory() : undefined;
 	const suites: SuiteResult[] = chosen.map(({ project, checks, runs, maps }) => ({
 		project: project.id,
 		of: project,
@@ -91,8 +93,7 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 			project,
 			maps.filter(mine),
 			(map, done, of) => io.doing(`${project.id}: row ${done} of ${of} of the map ${map}`),
-			// Only a page draws them, and that has one project.
-			loaded.length === 1 ? asked : undefined,
+			memory,
 		),
 	}));
 	io.doing('writing the reports');
@@ -105,8 +106,8 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 		await write(
 			options.html,
 			htmlReport(loaded[0].project, suites[0].checks, suites[0].runs, suites[0].maps, {
-				maps: [...asked.values()],
-				findings: findFindings(loaded[0].project),
+				maps: memory?.results ?? [],
+				findings: findFindings(loaded[0].project, undefined, undefined, new FindingsMemory(memory)),
 			}),
 		);
 	if (options.update) return await update(io, loaded, suites);

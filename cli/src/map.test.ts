@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import { describe, expect, it } from 'vitest';
-import { desk, inProcess as frelk, quay } from './tests/command';
+import { frelk as asProcess, desk, inProcess as frelk, quay } from './tests/command';
 
 const folder = mkdtempSync(join(tmpdir(), 'frelk-map-'));
 const file = (name: string, text?: string): string => {
@@ -73,7 +73,7 @@ describe('frelk map', () => {
 	it('is the same by one worker and by several, and as a picture with names', async () => {
 		const svg = file('reach.svg');
 		const one = await frelk(['map', quay, '--json', '--workers', '1']);
-		const two = await frelk(['map', quay, '--json', '--workers', '2']);
+		const two = await asProcess(['map', quay, '--json', '--workers', '2']);
 		expect([two.code, two.err, two.out]).toEqual([0, '', one.out]);
 		expect((await frelk(['map', quay, '--map', 'reach-map', '--svg', svg])).code).toBe(0);
 		expect(readFileSync(svg, 'utf8')).toContain('>Bow crank</text>');

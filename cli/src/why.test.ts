@@ -8,6 +8,7 @@ import { inProcess as frelk, quay, root } from './tests/command';
 
 const folder = mkdtempSync(join(tmpdir(), 'frelk-why-'));
 const before = join(root, 'examples/harl-quay-before.frelk.json');
+const deck = join(root, 'examples/deck-from-above.frelk.json');
 
 describe('frelk why', () => {
 	it('prints the verdict and remedies whose patch, applied by a library, gives the promised answer', async () => {
@@ -48,7 +49,7 @@ describe('frelk why', () => {
 			'--wish is select or leave',
 		);
 		const leave = JSON.parse(
-			(await frelk(['why', quay, '--query', 'gaze', '--object', 'crank', '--wish', 'leave', '--json'])).out,
+			(await frelk(['why', deck, '--query', 'walk', '--object', 'gull-1', '--wish', 'leave', '--json'])).out,
 		);
 		expect(leave.remedies.length).toBeGreaterThan(2);
 	});

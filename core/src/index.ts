@@ -21,7 +21,6 @@ export type { MapFigures, NeverFigures, ObjectFigures } from './map/figures';
 export {
 	askMap,
 	askRows,
-	checkMaps,
 	joinedParts,
 	judgeMap,
 	type MapCheckResult,
@@ -30,6 +29,7 @@ export {
 	resultOf,
 	wordsOfMapWanted,
 } from './map/map';
+export { checkMaps, MapMemory } from './map/memory';
 export { hatchOfPlace, type Painting, paint, toneOfPlace } from './map/paint';
 export { type Refining, refine, standsFor } from './map/refine';
 export { LEAST_TARGET, mapLegendSvg, mapSvg, namesOn, shownIn } from './map/svg';

@@ -16,6 +16,7 @@ import {
 	leastChanges,
 	MapAsker,
 	type MapCheckResult,
+	MapMemory,
 	type MapPart,
 	type MapResult,
 	type Naming,
@@ -55,8 +56,9 @@ function namesIn({ scene }: Project): Naming {
 /** What is told while remedies are looked for: each as it is found, then all that are kept. */
 export type FoundRemedies = { found: Remedy } | { all: readonly Remedy[] };
 
-/** Of the last look: this worker lives on between jobs, and looks again at what was edited. */
-const findingsMemory = new FindingsMemory();
+/** Of the last look: this worker lives on between jobs, and asks again what an edit reaches. */
+const mapMemory = new MapMemory();
+const findingsMemory = new FindingsMemory(mapMemory);
 
 const heavy = {
 	/**
@@ -99,7 +101,7 @@ const heavy = {
 	/** All checks of runs and of maps. */
 	otherChecks(text: string, progress: (done: number) => void): (RunCheckResult | MapCheckResult)[] {
 		const project = opened(text);
-		return [...checkRuns(project, undefined, progress), ...checkMaps(project)];
+		return [...checkRuns(project, undefined, progress), ...checkMaps(project, undefined, undefined, mapMemory)];
 	},
 	/** A map of a project, telling how many rows are done. */
 	map(text: string, map: QueryMap, progress: (done: number, of: number) => void): MapResult {

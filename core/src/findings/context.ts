@@ -1,5 +1,6 @@
 /** A project as the rules of findings see it: with its worlds and answers, each made when it is first asked for, or taken over. */
-import { askMap, type MapResult } from '../map/map';
+import type { MapResult } from '../map/map';
+import type { MapMemory } from '../map/memory';
 import { Ground } from '../project/ground';
 import { mapGrid } from '../project/map-grid';
 import type { Path } from '../project/problems';
@@ -26,27 +27,26 @@ export class Context {
 	readonly moments: readonly (string | null)[];
 	private readonly worlds = new Map<string | null, World>();
 	private readonly asked = new Map<string, Asked>();
-	/** Results by map, as JSON. */
-	private readonly mapped = new Map<string, MapResult>();
 	private readonly ground: Ground;
-	/** How many answers were made and maps asked; what was taken over does not count. */
+	/** How many answers were made; what was taken over does not count. */
 	made = 0;
 
-	/** @param before of the project before an edit: what stands on what the edit left as it was is taken over */
+	/**
+	 * @param before of the project before an edit: what stands on what the edit left as it was is taken over
+	 * @param mapMemory of maps asked before, for whatever
+	 */
 	constructor(
 		readonly project: Project,
 		readonly naming: Naming,
-		before: Context | null = null,
+		before: Context | null,
+		private readonly mapMemory: MapMemory,
 	) {
 		this.moments = [null, ...(project.moments ?? []).map((m) => m.id)];
 		this.ground = new Ground(project);
+		mapMemory.turnTo(project, this.ground);
 		if (!before) return;
 		for (const [key, one] of before.asked)
 			if (this.ground.sameAs(before.ground, one.moment, [one.query])) this.asked.set(key, one);
-		for (const [key, result] of before.mapped) {
-			const map = project.maps?.find((m) => JSON.stringify(m) === key);
-			if (map && this.ground.sameAs(before.ground, map.moment ?? null, [map.query])) this.mapped.set(key, result);
-		}
 	}
 
 	world(moment: string | null = null): World {
@@ -106,14 +106,7 @@ export class Context {
 		return (this.project.maps ?? []).flatMap((map) => {
 			const grid = mapGrid(this.project, map);
 			if (!grid || grid.columns * grid.rows * grid.headings > MOST_ASKED) return [];
-			const key = JSON.stringify(map);
-			let result = this.mapped.get(key);
-			if (!result) {
-				result = askMap(this.project, map);
-				this.made++;
-				this.mapped.set(key, result);
-			}
-			return [result];
+			return [this.mapMemory.result(map)];
 		});
 	}
 

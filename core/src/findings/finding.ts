@@ -1,5 +1,6 @@
 /** Findings: what is wrong with a project, or worth a look, without being asked. */
 import type { Operation } from 'fast-json-patch';
+import { MapMemory } from '../map/memory';
 import { formatPath, type Path } from '../project/problems';
 import type { Project } from '../project/schema';
 import type { Naming } from '../query/words';
@@ -61,6 +62,9 @@ const LEVELS: readonly Level[] = ['error', 'warning', 'note'];
 export class FindingsMemory {
 	/** Of the last look. */
 	context: Context | null = null;
+
+	/** @param maps those that are asked for something else, too */
+	constructor(readonly maps = new MapMemory()) {}
 }
 
 /** @returns what the rules find, errors first, in the order of the rules; without what is left be */
@@ -71,7 +75,7 @@ export function findingsOf(
 	progress: (rule: string) => void = () => {},
 	memory: FindingsMemory = new FindingsMemory(),
 ): Finding[] {
-	const context = new Context(project, naming, memory.context);
+	const context = new Context(project, naming, memory.context, memory.maps);
 	memory.context = context;
 	const left = new Set(leftBeIn(project).map((f) => `${f.rule} ${f.path}`));
 	const out: Finding[] = [];

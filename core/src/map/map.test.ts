@@ -14,7 +14,8 @@ import { ahead, ball, box, object, project, rect } from '../tests/scene';
 import { buildWorld } from '../world/world';
 import { MapAsker } from './ask';
 import { largestCircles } from './figures';
-import { askMap, askRows, checkMaps, joinedParts, resultOf } from './map';
+import { askMap, askRows, joinedParts, resultOf } from './map';
+import { checkMaps } from './memory';
 
 const pick = (more: object = {}): Query =>
 	({ id: 'q', kind: 'pick', camera: 'eye', viewport: [8, 6], ...more }) as Query;

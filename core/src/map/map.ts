@@ -1,5 +1,4 @@
-/** Maps: asked whole, in parts or coarse to fine, always with the same outcome; and the checks of them. */
-import { isOn, mapChecksIn } from '../project/check-kinds';
+/** Maps: asked whole, in parts or coarse to fine, always with the same outcome; and what becomes of a check of one. */
 import type { MapCheck, MapExpect, Project, QueryMap } from '../project/schema';
 import type { Naming } from '../query/words';
 import { MapAsker } from './ask';
@@ -20,7 +19,7 @@ export interface MapResult {
 }
 
 /** Rows asked between two words of progress. */
-interface MapOptions {
+export interface MapOptions {
 	/** Rows asked, of how many. */
 	progress?: (done: number, of: number) => void;
 }
@@ -178,27 +177,4 @@ export function judgeMap(
 		got,
 		reason: pass ? '' : `wanted ${wordsOfMapWanted(expect, naming)}, got ${said}`,
 	};
-}
-
-/**
- * Runs checks of maps, each map asked once.
- * @param checks by default all that are not switched off
- * @param asked results by map: those that are there are not asked again, those that are asked are put there
- */
-export function checkMaps(
-	project: Project,
-	checks: readonly MapCheck[] = mapChecksIn(project).filter(isOn),
-	progress: (map: string, done: number, of: number) => void = () => {},
-	asked: Map<string, MapResult> = new Map(),
-): MapCheckResult[] {
-	return checks.map((check) => {
-		let result = asked.get(check.map);
-		const map = project.maps?.find((m) => m.id === check.map);
-		if (!result && map) {
-			result = askMap(project, map, { progress: (done, of) => progress(map.id, done, of) });
-			asked.set(check.map, result);
-		}
-		if (!result) throw new RangeError(`no map "${check.map}"`);
-		return judgeMap(project, check, result);
-	});
 }

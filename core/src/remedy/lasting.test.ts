@@ -1,7 +1,7 @@
 /** Checks of runs and maps that a remedy turns or mends: by hand, and as a full judgement before and after tells. */
 import { applyPatch } from 'fast-json-patch';
 import { expect, it } from 'vitest';
-import { checkMaps } from '../map/map';
+import { checkMaps } from '../map/memory';
 import { formatProblem } from '../project/problems';
 import { checkProject } from '../project/read';
 import type { Project } from '../project/schema';

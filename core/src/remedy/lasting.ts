@@ -1,5 +1,5 @@
 /** Checks of runs and of maps before and after a change. They take far longer than those of single answers: only what a change reaches is asked. */
-import { checkMaps } from '../map/map';
+import { checkMaps } from '../map/memory';
 import { isOn, mapChecksIn, runChecksIn } from '../project/check-kinds';
 import { Ground } from '../project/ground';
 import type { MapCheck, Project, QueryMap, Run, RunCheck } from '../project/schema';
