@@ -35,6 +35,8 @@ export default defineConfig({
 				'--disable-component-update',
 				'--disable-sync',
 				'--no-first-run',
+				// Each test is a page of some seconds: what would be compiled to the utmost for it is thrown away with it.
+				'--js-flags=--no-opt --single-threaded-gc',
 			],
 		},
 	},
