@@ -51,8 +51,6 @@ async function compiled(name, to) {
 			outDir: join(to, 'dist'),
 			rootDir: join(root, name, 'src'),
 			declaration: true,
-			// That is `npm run types`.
-			noCheck: true,
 			// What stands on others is built against them as they are packed.
 			...(name === 'core' ? {} : { types: name === 'cli' ? ['node'] : [], paths: PACKED }),
 			...(name === 'interchange' ? { lib: ['ES2023', 'DOM'] } : {}),
@@ -60,7 +58,7 @@ async function compiled(name, to) {
 		include: [join(root, name, 'src')],
 		exclude: [join(root, name, 'src/**/*.test.ts'), join(root, name, 'src/tests')],
 	});
-	await run(join(root, 'node_modules', '.bin', 'tsc'), ['-p', config]);
+	await run(process.execPath, [join(root, 'node_modules', 'typescript-7', 'bin', 'tsc'), '-p', config]);
 	rmSync(config);
 	withEndings(join(to, 'dist'));
 }

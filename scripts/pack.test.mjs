@@ -129,7 +129,7 @@ export async function read(bytes: Uint8Array<ArrayBuffer>): Promise<ImportReport
 levelInto('text', rules, null, 'a.glb');
 `,
 		);
-		const tsc = join(root, 'node_modules', 'typescript', 'bin', 'tsc');
+		const tsc = join(root, 'node_modules', 'typescript-7', 'bin', 'tsc');
 		const flags = ['--noEmit', '--strict', '--skipLibCheck', '--module', 'nodenext', '--target', 'es2022'];
 		expect(node(tsc, ...flags, 'uses.ts', 'levels.ts').stdout).toBe('');
 	});

@@ -26,12 +26,7 @@ try {
 	const steps = [
 		[
 			'Types and lint',
-			() =>
-				Promise.all([
-					run(bin('tsc'), ['-p', 'tsconfig.json']).then(() => run(bin('tsc'), ['-p', 'core/tsconfig.json'])),
-					run('npm', ['run', 'types', '-w', 'app', '--silent']),
-					run('npm', ['run', 'lint', '--silent']),
-				]),
+			() => Promise.all([run('npm', ['run', 'types', '--silent']), run('npm', ['run', 'lint', '--silent'])]),
 		],
 		['Unit tests', () => run(bin('vitest'), ['run'])],
 		['Build', build],
