@@ -321,34 +321,40 @@ const faultsOf = async (axe: AxeBuilder): Promise<string[]> =>
 		.filter((v) => v.impact === 'serious' || v.impact === 'critical')
 		.map((v) => `${v.id}: ${v.nodes[0]?.html}`);
 
-for (const theme of ['light', 'dark'] as const) {
-	/** What a theme changes is colours: the rest is looked for once. */
-	const axeOf = (page: import('@playwright/test').Page) => {
+/** Of the page as it stands, or of a part of it; what a theme changes is colours: the rest is looked for once. */
+async function expectNoFaults(page: Page, part: string | null, about: string): Promise<void> {
+	for (const theme of ['light', 'dark'] as const) {
+		await page.emulateMedia({ colorScheme: theme });
 		// Without frames of other origins it need not gather in a page of its own what it found, nor tell what is right.
 		const axe = new AxeBuilder({ page }).setLegacyMode().options({ resultTypes: ['violations'] });
-		return theme === 'dark' ? axe.withRules(['color-contrast']) : axe;
-	};
-	const views = ['harl-quay', 'harl-quay/checks', 'harl-quay/filters', 'harl-quay/time'].map((view) => `/p/${view}`);
-	for (const path of theme === 'light' ? [...views, '/p/deck-from-above', '/guide'] : views)
-		test(`${path} has no serious fault of access, ${theme}`, async ({ page }) => {
-			await page.emulateMedia({ colorScheme: theme });
-			await page.goto(path);
-			await page.waitForTimeout(400);
-			expect(await faultsOf(axeOf(page))).toEqual([]);
-		});
-	test(`no window has a serious fault of access, ${theme}`, async ({ page }) => {
-		await page.emulateMedia({ colorScheme: theme });
-		await page.goto('/p/harl-quay');
-		for (const key of theme === 'light' ? ['r', 'm', '?', 'Control+k'] : ['m', '?']) {
-			await stage(page).focus();
-			await page.keyboard.press(key);
-			const opened = key === 'r' || key === 'm' ? '[data-takes-keys]' : '[role=dialog]';
-			await expect(page.locator(opened)).toBeVisible();
-			expect(await faultsOf(axeOf(page).include(opened)), key).toEqual([]);
-			await page.keyboard.press('Escape');
-		}
-	});
+		if (part) axe.include(part);
+		if (theme === 'dark') axe.withRules(['color-contrast']);
+		expect(await faultsOf(axe), `${about}, ${theme}`).toEqual([]);
+	}
+	await page.emulateMedia({ colorScheme: 'light' });
 }
+
+for (const path of [
+	...['harl-quay', 'harl-quay/checks', 'harl-quay/filters', 'harl-quay/time', 'deck-from-above'].map((p) => `/p/${p}`),
+	'/guide',
+])
+	test(`${path} has no serious fault of access`, async ({ page }) => {
+		await page.goto(path);
+		await page.waitForTimeout(400);
+		await expectNoFaults(page, null, path);
+	});
+
+test('no window has a serious fault of access', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	for (const key of ['r', 'm', '?', 'Control+k']) {
+		await stage(page).focus();
+		await page.keyboard.press(key);
+		const opened = key === 'r' || key === 'm' ? '[data-takes-keys]' : '[role=dialog]';
+		await expect(page.locator(opened)).toBeVisible();
+		await expectNoFaults(page, opened, key);
+		await page.keyboard.press('Escape');
+	}
+});
 
 test('what the graphics card loses is drawn again', async ({ page }) => {
 	await page.goto('/p/harl-quay');
