@@ -1,5 +1,5 @@
 /** The tests of the page. The first walk is for newcomers: one test takes it, in a browser of its own. */
-import { type BrowserContext, test as base } from '@playwright/test';
+import { type BrowserContext, test as base, expect } from '@playwright/test';
 
 /** Not by `storageState`, which opens a page of its own to put it there: half a second a test. */
 const walked = (context: BrowserContext) => context.addInitScript(() => localStorage.setItem('frelk-walked', 'yes'));
@@ -27,7 +27,13 @@ export const test = base.extend<object, { kept: BrowserContext }>({
 			storageTypes: 'cookies,local_storage,indexeddb,service_workers,cache_storage',
 		});
 		await session.detach();
+		// Whatever a test looks at, the policy stops no script of ours there.
+		const stopped: string[] = [];
+		page.on('console', (message) => {
+			if (/Content Security Policy|Refused to/.test(message.text())) stopped.push(message.text());
+		});
 		await use(page);
+		expect(stopped).toEqual([]);
 		for (const open of kept.pages()) await open.close();
 		await kept.unrouteAll();
 	},
