@@ -249,11 +249,21 @@ function createTrace(key: string): Trace {
 			base = new TraceScene(project);
 			await hire(project);
 			busy = true;
-			store.setState({ seen: [], asked: 0, differ: 0, troubles: [], strangers: new Set(), waiting: seen.length });
+			store.setState({ waiting: seen.length });
+			// Those before stand until all are there anew: who stands at a line keeps it, and who edits again meanwhile has them all.
+			const anew: Pushed = { seen: [], troubles: [] };
 			try {
-				for (let i = 0; i < seen.length && mine === turn; i += AT_ONCE) {
-					const pushed = await hand?.again(seen.slice(i, i + AT_ONCE).map(({ n, line }) => ({ n, line })));
-					if (mine === turn && pushed) take(pushed);
+				for (let i = 0; i < seen.length && mine === turn && hand; i += AT_ONCE) {
+					const pushed = await hand.again(seen.slice(i, i + AT_ONCE).map(({ n, line }) => ({ n, line })));
+					anew.seen.push(...pushed.seen);
+					anew.troubles.push(...pushed.troubles);
+				}
+				if (mine === turn) {
+					const told = new Set(seen.map((s) => s.n));
+					// What never became a line is wrong in the file, whatever the project.
+					const troubles = store.getState().troubles.filter((t) => !told.has(t.n));
+					store.setState({ seen: [], asked: 0, differ: 0, troubles, strangers: new Set() });
+					take(anew);
 				}
 			} finally {
 				if (mine === turn) {
