@@ -17,6 +17,8 @@ export default defineConfig({
 	expect: { timeout: 20_000 },
 	// By itself it leaves one core of two idle; more than two would be slower than what tests wait for.
 	workers: 2,
+	// Test by test, not file by file: the last file would keep one core waiting.
+	fullyParallel: true,
 	// On a shared machine a minute may be slow; what fails twice is broken. What passed only then is told as flaky.
 	retries: 1,
 	reporter: 'list',

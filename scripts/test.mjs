@@ -1,4 +1,4 @@
-// `npm test`: installs, fetches Chromium where that is possible, then types, lint, unit tests, build and end-to-end tests.
+// `npm test`: installs, fetches Chromium where that is possible, then types, lint, build, unit tests and end-to-end tests.
 import { existsSync } from 'node:fs';
 import { build, install, run } from './lib.mjs';
 
@@ -25,11 +25,10 @@ try {
 	const path = await chromium();
 	const steps = [
 		[
-			'Types and lint',
-			() => Promise.all([run('npm', ['run', 'types', '--silent']), run('npm', ['run', 'lint', '--silent'])]),
+			'Types, lint and build',
+			() => Promise.all([run('npm', ['run', 'types', '--silent']), run('npm', ['run', 'lint', '--silent']), build()]),
 		],
 		['Unit tests', () => run(bin('vitest'), ['run'])],
-		['Build', build],
 		['End-to-end tests', () => run(bin('playwright'), ['test'], { env: { ...process.env, CHROMIUM: path } })],
 	];
 	for (const [name, step] of steps) {

@@ -93,7 +93,10 @@ function createTrace(key: string): Trace {
 	let source: EventSource | null = null;
 	let queue: Sent[] = [];
 	let busy = false;
-	/** Counts what was begun: what an older one still brings is not taken. */
+	/** What the worker is at: the lines of the queue, or all of them again. */
+	let work: Promise<void> = Promise.resolve();
+	/** Counts the traces opened here, and what was begun of them: what an older one still brings is not taken. */
+	let opened = 0;
 	let turn = 0;
 	/** The scene as lines told it that are kept no longer. */
 	let base: TraceScene | null = null;
@@ -101,7 +104,6 @@ function createTrace(key: string): Trace {
 	let last: { scene: TraceScene; at: number } | null = null;
 
 	const hire = async (project: Project) => {
-		worker?.terminate();
 		worker = new Worker(new URL('../workers/trace.ts', import.meta.url), { type: 'module', name: 'frelk-trace' });
 		hand = wrap<TraceHand>(worker);
 		await hand.open(textOf(project));
@@ -133,24 +135,32 @@ function createTrace(key: string): Trace {
 			waiting: queue.length,
 		});
 	};
-	const pump = async () => {
-		if (busy || !hand) return;
+	const fail = (error: unknown) =>
+		store.setState({ failed: error instanceof Error ? error.message : String(error), waiting: 0 });
+	const drain = async () => {
 		busy = true;
 		const mine = turn;
 		try {
-			while (queue.length > 0 && mine === turn && hand) {
-				const part = queue.splice(0, AT_ONCE);
-				const pushed = await hand.push(part);
+			while (queue.length > 0 && hand) {
+				const pushed = await hand.push(queue.slice(0, AT_ONCE));
+				// Lines whose answer comes too late stay in the queue: they are asked of the project as it now is.
 				if (mine !== turn) return;
+				queue.splice(0, AT_ONCE);
 				take(pushed);
 			}
 		} catch (error) {
-			if (mine === turn) store.setState({ failed: error instanceof Error ? error.message : String(error) });
+			if (mine === turn) fail(error);
 		} finally {
 			if (mine === turn) busy = false;
 		}
 	};
+	/** @returns when the worker is done with what it is at: with the queue, unless all is asked again meanwhile */
+	const pump = (): Promise<void> => {
+		if (!busy && hand) work = drain();
+		return work;
+	};
 	const close = () => {
+		opened++;
 		turn++;
 		source?.close();
 		source = null;
@@ -171,27 +181,62 @@ function createTrace(key: string): Trace {
 	};
 	const readFile = async (file: File, project: Project) => {
 		close();
-		const mine = turn;
+		const mine = opened;
+		const goesOn = () => mine === opened && store.getState().failed === null;
 		store.setState({ name: file.name, waiting: 1 });
 		base = new TraceScene(project);
 		try {
 			await hire(project);
 			let n = 0;
 			for await (const text of linesOf(file)) {
-				if (mine !== turn) return;
+				if (!goesOn()) return;
 				n++;
 				if (n === 1) {
 					await hand?.head(text, project.id);
 					continue;
 				}
 				queue.push({ n, text });
-				if (queue.length >= AT_ONCE) await pump();
+				while (goesOn() && queue.length >= AT_ONCE) await pump();
 			}
-			await pump();
-			if (mine === turn) store.setState({ waiting: 0, ...(n === 0 ? { failed: 'the file is empty' } : {}) });
+			while (goesOn() && (busy || queue.length > 0)) await pump();
+			if (goesOn()) store.setState({ waiting: 0, ...(n === 0 ? { failed: 'the file is empty' } : {}) });
 		} catch (error) {
-			if (mine === turn) store.setState({ failed: error instanceof Error ? error.message : String(error), waiting: 0 });
+			if (mine === opened) fail(error);
 		}
+	};
+	const askAgain = async (project: Project) => {
+		turn++;
+		const mine = turn;
+		last = null;
+		const { seen } = store.getState();
+		// What is kept no longer was told in the project as it was: its places hold on.
+		base = new TraceScene(project);
+		busy = true;
+		store.setState({ waiting: seen.length });
+		// Those before stand until all are there anew: who stands at a line keeps it, and who edits again meanwhile has them all.
+		const anew: Pushed = { seen: [], troubles: [] };
+		try {
+			await hand?.open(textOf(project));
+			for (let i = 0; i < seen.length && mine === turn && hand; i += AT_ONCE) {
+				const pushed = await hand.again(seen.slice(i, i + AT_ONCE).map(({ n, line }) => ({ n, line })));
+				anew.seen.push(...pushed.seen);
+				anew.troubles.push(...pushed.troubles);
+			}
+			if (mine === turn) {
+				const told = new Set(seen.map((s) => s.n));
+				// What never became a line is wrong in the file, whatever the project.
+				const troubles = store.getState().troubles.filter((t) => !told.has(t.n));
+				store.setState({ seen: [], asked: 0, differ: 0, troubles, strangers: new Set() });
+				take(anew);
+			}
+		} catch (error) {
+			if (mine === turn) fail(error);
+		}
+		if (mine !== turn) return;
+		busy = false;
+		if (store.getState().failed !== null) return;
+		store.setState({ waiting: queue.length });
+		void pump();
 	};
 	return {
 		store,
@@ -215,11 +260,11 @@ function createTrace(key: string): Trace {
 		follow(project) {
 			close();
 			keep(null);
-			const mine = turn;
+			const mine = opened;
 			store.setState({ name: 'The running game', live: true });
 			base = new TraceScene(project);
 			void hire(project).then(() => {
-				if (mine !== turn) return;
+				if (mine !== opened) return;
 				source = new EventSource(`/api/trace?project=${encodeURIComponent(project.id)}`);
 				source.addEventListener('open', () => store.setState({ heard: true }));
 				source.addEventListener('error', () => store.setState({ heard: false }));
@@ -238,40 +283,10 @@ function createTrace(key: string): Trace {
 			});
 		},
 		pause: (paused) => store.setState({ paused }),
-		async again(project) {
-			const now = store.getState();
-			if (now.name === null || now.failed !== null) return;
-			turn++;
-			const mine = turn;
-			last = null;
-			const { seen } = now;
-			// What is kept no longer was told in the project as it was: its places hold on.
-			base = new TraceScene(project);
-			await hire(project);
-			busy = true;
-			store.setState({ waiting: seen.length });
-			// Those before stand until all are there anew: who stands at a line keeps it, and who edits again meanwhile has them all.
-			const anew: Pushed = { seen: [], troubles: [] };
-			try {
-				for (let i = 0; i < seen.length && mine === turn && hand; i += AT_ONCE) {
-					const pushed = await hand.again(seen.slice(i, i + AT_ONCE).map(({ n, line }) => ({ n, line })));
-					anew.seen.push(...pushed.seen);
-					anew.troubles.push(...pushed.troubles);
-				}
-				if (mine === turn) {
-					const told = new Set(seen.map((s) => s.n));
-					// What never became a line is wrong in the file, whatever the project.
-					const troubles = store.getState().troubles.filter((t) => !told.has(t.n));
-					store.setState({ seen: [], asked: 0, differ: 0, troubles, strangers: new Set() });
-					take(anew);
-				}
-			} finally {
-				if (mine === turn) {
-					busy = false;
-					store.setState({ waiting: queue.length });
-					void pump();
-				}
-			}
+		again(project) {
+			const { name, failed } = store.getState();
+			if (name !== null && failed === null) work = askAgain(project);
+			return work;
 		},
 		standsAt(project, at) {
 			const { seen } = store.getState();
