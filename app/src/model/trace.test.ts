@@ -212,3 +212,43 @@ it('asks no more where asking again fails', async () => {
 	expect([trace.store.getState().failed, trace.store.getState().waiting]).toEqual(['the worker is lost', 0]);
 	expect([trace.store.getState().seen.length, pushed.length]).toEqual([500, 0]);
 });
+
+it('of a running game takes what comes while lines are under way, an edit in between', async () => {
+	const servers: EventTarget[] = [];
+	vi.stubGlobal(
+		'EventSource',
+		class extends EventTarget {
+			constructor(readonly url: string) {
+				super();
+				servers.push(this);
+			}
+			close() {}
+		},
+	);
+	const come = (...ns: number[]) =>
+		servers[0]?.dispatchEvent(new MessageEvent('lines', { data: ns.map((n) => `${n} line`).join('\n') }));
+	const trace = traceOf('live');
+	const ns = () => trace.store.getState().seen.map((s) => s.n);
+	worker.holds = true;
+	trace.follow(project);
+	await settled();
+	servers[0]?.dispatchEvent(new MessageEvent('hello', { data: '{"lost":3}' }));
+	come(4);
+	come(5, 6);
+	await settled();
+	expect([push(0).part.map((p) => p.n), trace.store.getState().waiting]).toEqual([[4], 3]);
+	push(0).done();
+	await settled();
+	expect([push(1).part.map((p) => p.n), ns()]).toEqual([[5, 6], [4]]);
+	come(7);
+	void trace.again({ ...project, name: 'Edited' });
+	push(1).done();
+	await settled();
+	ask(0).done({ seen: [seenAt(4)], troubles: [] });
+	await settled();
+	expect(push(2).part.map((p) => p.n)).toEqual([5, 6, 7]);
+	push(2).done();
+	await settled();
+	const { lost, heard, waiting } = trace.store.getState();
+	expect([ns(), lost, heard, waiting]).toEqual([[4, 5, 6, 7], 3, true, 0]);
+});

@@ -142,10 +142,11 @@ function createTrace(key: string): Trace {
 		const mine = turn;
 		try {
 			while (queue.length > 0 && hand) {
-				const pushed = await hand.push(queue.slice(0, AT_ONCE));
+				const part = queue.slice(0, AT_ONCE);
+				const pushed = await hand.push(part);
 				// Lines whose answer comes too late stay in the queue: they are asked of the project as it now is.
 				if (mine !== turn) return;
-				queue.splice(0, AT_ONCE);
+				queue.splice(0, part.length);
 				take(pushed);
 			}
 		} catch (error) {
