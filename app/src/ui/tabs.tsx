@@ -26,6 +26,7 @@ export function Tabs<T extends string>({
 					<Radix.Trigger
 						key={o.value}
 						value={o.value}
+						data-label={o.label}
 						className="px-2 py-1 text-quiet hover:text-ink data-[state=active]:border-b-2 data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink"
 					>
 						{o.label}

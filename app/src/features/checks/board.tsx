@@ -111,6 +111,7 @@ export function Board() {
 							<Tabs.Trigger
 								key={name}
 								value={name}
+								data-label={name}
 								className="border-b-2 border-transparent px-3 py-0.5 text-quiet data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink"
 							>
 								{name}

@@ -131,6 +131,7 @@ export function TopBar() {
 				{VIEWS.map(({ to, label }) => (
 					<NavLink
 						key={label}
+						data-label={label}
 						// The other views are there when the server is gone.
 						prefetch="render"
 						to={to === '' ? `/p/${key}` : `/p/${key}/${to}`}
