@@ -213,8 +213,8 @@ it('asks no more where asking again fails', async () => {
 	expect([trace.store.getState().seen.length, pushed.length]).toEqual([500, 0]);
 });
 
-it('of a running game takes what comes while lines are under way, an edit in between', async () => {
-	const servers: EventTarget[] = [];
+it('of a running game takes what comes while lines are under way, an edit in between, and listens no more when it fails', async () => {
+	const servers: (EventTarget & { closed: boolean })[] = [];
 	vi.stubGlobal(
 		'EventSource',
 		class extends EventTarget {
@@ -222,7 +222,10 @@ it('of a running game takes what comes while lines are under way, an edit in bet
 				super();
 				servers.push(this);
 			}
-			close() {}
+			closed = false;
+			close() {
+				this.closed = true;
+			}
 		},
 	);
 	const come = (...ns: number[]) =>
@@ -251,4 +254,17 @@ it('of a running game takes what comes while lines are under way, an edit in bet
 	await settled();
 	const { lost, heard, waiting } = trace.store.getState();
 	expect([ns(), lost, heard, waiting]).toEqual([[4, 5, 6, 7], 3, true, 0]);
+
+	servers[0]?.dispatchEvent(new MessageEvent('lines', { data: '8 fatal' }));
+	come(9);
+	await settled();
+	expect(servers.map((s) => s.closed)).toEqual([false]);
+	push(3).done();
+	await settled();
+	expect(servers.map((s) => s.closed)).toEqual([true]);
+	expect([ns(), trace.store.getState().failed, trace.store.getState().waiting]).toEqual([
+		[4, 5, 6, 7],
+		'the worker is lost',
+		0,
+	]);
 });

@@ -135,8 +135,12 @@ function createTrace(key: string): Trace {
 			waiting: queue.length,
 		});
 	};
-	const fail = (error: unknown) =>
+	/** It stays as it is: a running game is listened to no longer. */
+	const fail = (error: unknown) => {
+		source?.close();
+		queue = [];
 		store.setState({ failed: error instanceof Error ? error.message : String(error), waiting: 0 });
+	};
 	const drain = async () => {
 		busy = true;
 		const mine = turn;
@@ -235,7 +239,6 @@ function createTrace(key: string): Trace {
 		}
 		if (mine !== turn) return;
 		busy = false;
-		if (store.getState().failed !== null) return;
 		store.setState({ waiting: queue.length });
 		void pump();
 	};

@@ -40,7 +40,7 @@ const GROUND_LIGHT = new THREE.Color(0x90a0a8);
 /**
  * Faces in daylight: matt, the sky above and the ground below, the sun from one side. The library's own lights and matt material give
  * the same picture, but are worked out anew for every picture of every view, which a move of the hand waits for. Both sides are lit,
- * and their colours brought to the screen's (sRGB), at the corners: of each pixel that took half of all the time where the processor draws.
+ * and their colours brought to the screen's (sRGB), at the corners: at each pixel that took a quarter of the drawing where the processor does it.
  */
 const faces = () =>
 	new THREE.ShaderMaterial({
