@@ -120,7 +120,7 @@ export function TopBar() {
 			<h1 className="max-w-60 min-w-16 max-[1140px]:max-w-32 max-[980px]:sr-only">
 				<TextField
 					label="Project name"
-					className="border-transparent! bg-transparent! font-semibold [field-sizing:content] hover:border-line!"
+					className="border-transparent! bg-transparent! font-semibold text-ellipsis [field-sizing:content] hover:border-line!"
 					value={name}
 					onCommit={(next) =>
 						next.trim() && store.getState().edit('Rename the project', (draft) => void (draft.name = next.trim()))
