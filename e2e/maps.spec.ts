@@ -149,6 +149,6 @@ test('the map of a query lies over the eye and follows what is moved; that of an
 	await expect(rose.getByRole('radio', { name: 'best of all headings' })).toBeChecked();
 	await rose.getByRole('radio', { name: 'best of all headings' }).focus();
 	await page.keyboard.press('ArrowRight');
-	await expect(rose.getByRole('radio', { name: 'heading 0°' })).toBeChecked();
+	await expect(rose.getByRole('radio', { name: 'as it stands' })).toBeChecked();
 	await expect(stage.getByText('Where to stand')).toBeVisible();
 });

@@ -42,7 +42,7 @@ export type Tool =
 	| { kind: 'query'; query: QueryKind }
 	| { kind: 'measure' };
 export type Tint = 'layer' | 'tag' | 'side' | 'verdict';
-export type Panel = 'commands' | 'keys' | 'walk' | { delete: { kind: ReferenceKind; ids: string[] } };
+export type Panel = 'commands' | 'keys' | { delete: { kind: ReferenceKind; ids: string[] } };
 
 export type Dock = 'roster' | 'moments';
 
@@ -75,6 +75,8 @@ export interface BenchState {
 	tint: Tint;
 	/** A window over the bench. */
 	panel: Panel | null;
+	/** Whether the first walk is taken: a card on the bench beside which all goes on. */
+	walking: boolean;
 	/** The panel that lies over the stage where there is no room beside it. */
 	drawer: 'queries' | 'ladder' | null;
 	/** What stands beside the view for as long as it is wanted. */
@@ -142,7 +144,8 @@ export interface BenchState {
 	markPart: (part: string | null, open?: boolean) => void;
 	tintBy: (tint: Tint) => void;
 	show: (panel: Panel | null) => void;
-	/** Leaves the innermost of drawer, tool, hand, another eye and dock. @returns whether there was one */
+	takeWalk: (walking: boolean) => void;
+	/** Leaves the innermost of first walk, drawer, tool, hand, another eye and dock. @returns whether there was one */
 	leave: () => boolean;
 	drawOut: (drawer: BenchState['drawer']) => void;
 	dockAt: (dock: Dock | null) => void;
@@ -233,6 +236,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			tool: null,
 			tint: 'layer',
 			panel: null,
+			walking: false,
 			drawer: null,
 			dock: null,
 			camera: null,
@@ -363,10 +367,12 @@ export function createBench(key: string, project: Project): BenchStore {
 			markPart: (part, open = false) => set({ nextPart: part === null ? null : { part, open, nth: ++marks } }),
 			tintBy: (tint) => set({ tint }),
 			show: (panel) => set({ panel }),
+			takeWalk: (walking) => set({ walking }),
 			drawOut: (drawer) => set({ drawer }),
 			leave: () => {
-				const { drawer, tool, selection, camera, through, dock } = get();
-				if (drawer !== null) set({ drawer: null });
+				const { walking, drawer, tool, selection, camera, through, dock } = get();
+				if (walking) set({ walking: false });
+				else if (drawer !== null) set({ drawer: null });
 				else if (tool !== null) set({ tool: null });
 				else if (selection.length > 0 || camera !== null) get().pick(null);
 				else if (through !== null) set({ through: null });

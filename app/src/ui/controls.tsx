@@ -6,6 +6,7 @@ import {
 	type ComponentType,
 	cloneElement,
 	type InputHTMLAttributes,
+	type KeyboardEvent,
 	type ReactElement,
 	type ReactNode,
 	useEffect,
@@ -28,6 +29,20 @@ export function Button({ className, quiet, ...rest }: ButtonHTMLAttributes<HTMLB
 			{...rest}
 		/>
 	);
+}
+
+/** Undo and redo as keys: in a field whose text becomes a change they are never the browser's, which knows nothing of the change. */
+const isHistoryKey = (event: KeyboardEvent<HTMLInputElement>): boolean =>
+	(event.ctrlKey || event.metaKey) && !event.altKey && /^[zy]$/i.test(event.key);
+
+/**
+ * What undo and redo do in such a field: what was typed and not yet taken goes first; then they are the project's, and whoever listens
+ * for its keys gets them.
+ */
+function onHistoryKey(event: KeyboardEvent<HTMLInputElement>, isTyped: boolean, untype: () => void): void {
+	if (!isTyped && event.key.toLowerCase() === 'z') return;
+	event.preventDefault();
+	if (isTyped && event.key.toLowerCase() === 'z' && !event.shiftKey) untype();
 }
 
 /** A field whose text becomes a change when it is left or Enter is pressed; Escape takes it back. */
@@ -55,6 +70,7 @@ export function TextField({
 		<input
 			aria-label={label}
 			data-changed={text !== value || undefined}
+			data-field
 			className={clsx('w-full', className)}
 			value={text}
 			placeholder={placeholder}
@@ -63,6 +79,11 @@ export function TextField({
 				setText(event.target.value);
 			}}
 			onKeyDown={(event) => {
+				if (isHistoryKey(event))
+					onHistoryKey(event, text !== value, () => {
+						typing.current = false;
+						setText(value);
+					});
 				if (event.key === 'Enter') event.currentTarget.blur();
 				if (event.key === 'Escape') {
 					// What was typed is the innermost thing there is to leave.
@@ -131,10 +152,17 @@ export function NumberField({
 		if (n !== value) onChange(n);
 		else setText(shown);
 	};
+	const untype = () => {
+		typing.current = false;
+		setText(shown);
+		setWrong(null);
+	};
 	const input: InputHTMLAttributes<HTMLInputElement> & {
+		'data-field': true;
 		'data-changed': boolean | undefined;
 		'data-first': boolean | undefined;
 	} = {
+		'data-field': true,
 		'data-first': first,
 		'data-changed': text !== shown || undefined,
 		id,
@@ -152,12 +180,11 @@ export function NumberField({
 			cancelled.current = false;
 		},
 		onKeyDown: (event) => {
+			if (isHistoryKey(event)) onHistoryKey(event, text !== shown, untype);
 			if (event.key === 'Enter') commit(event.currentTarget.value);
 			if (event.key === 'Escape') {
 				if (text !== shown) event.preventDefault();
-				typing.current = false;
-				setText(shown);
-				setWrong(null);
+				untype();
 				cancelled.current = true;
 				event.currentTarget.blur();
 			}

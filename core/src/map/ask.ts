@@ -2,7 +2,7 @@
  * One map asked: what its query answers in each cell, everything else as it stands (contract §13.1, §13.2). Filters and frames are made
  * once; rays go through the winner's walk, which shares its memory from one to the next.
  */
-import { rotationOf, sinCos, turned } from '../geometry/matrix';
+import { eulerOf, rotationOf, sinCos, turned } from '../geometry/matrix';
 import { type MapGrid, mapGrid } from '../project/map-grid';
 import { applyMoment } from '../project/moment';
 import type { Project, Query, QueryMap, SceneObject, Vec3 } from '../project/schema';
@@ -70,12 +70,14 @@ export class MapAsker {
 		if (map.kind === 'floor') {
 			const asker = objects.find((o) => o.id === query.asker);
 			if (!asker) throw new RangeError(`the floor map "${map.id}" has no asker to move`);
-			// Freed of its parent, its size in the world and its height kept.
+			// Freed of its parent, its size in the world, its height and the way it is turned kept.
 			const stands = worldOf(project, map.moment ?? null, laid).objectById.get(asker.id);
 			const { parent: _, ...free } = asker;
 			const freed: SceneObject = {
 				...free,
 				position: stands?.position ?? [0, 0, 0],
+				// Without a parent its own figures, which no rounding has been through.
+				rotation: asker.parent === undefined || !stands ? (asker.rotation ?? [0, 0, 0]) : eulerOf(stands.rotation),
 				scale: stands?.scale ?? [1, 1, 1],
 			};
 			this.asker = freed;
@@ -217,7 +219,8 @@ export class MapAsker {
 			const was = asker.position ?? [0, 0, 0];
 			const turn = (360 * k) / headings;
 			const position: Vec3 = this.world.flat ? [u, v, was[2]] : [u, map.y ?? was[1], v];
-			const rotation: Vec3 = this.world.flat ? [0, 0, turn] : [turn, 0, 0];
+			const [yaw, pitch, roll] = asker.rotation ?? [0, 0, 0];
+			const rotation: Vec3 = this.world.flat ? [0, 0, roll + turn] : [yaw + turn, pitch, roll];
 			moveObjects(this.world, new Map([[asker.id, { ...asker, position, rotation }]]));
 			this.answerer = new Answerer(this.world);
 			this.stoodAt = at;

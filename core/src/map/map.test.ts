@@ -1,7 +1,7 @@
 /** Maps equal single answers cell by cell, whatever is split; figures by hand and against plain counting; what the file may say of them. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { rotationOf, turned } from '../geometry/matrix';
+import { eulerOf, multiply, rotationOf, turned } from '../geometry/matrix';
 import { formatProblem } from '../project/problems';
 import { checkProject } from '../project/read';
 import type { Project, Query, QueryMap } from '../project/schema';
@@ -189,6 +189,47 @@ describe('small maps by hand', () => {
 		expect(share?.circle).toBeNull();
 	});
 
+	it('of the floor: the asker is turned by each heading from how it stands, its tilt kept', () => {
+		const things = [
+			object('left', [-5, 0, 0], [box([1, 1, 1])]),
+			object('above', [0, 5, 0], [box([1, 1, 1])]),
+			object('ahead', [0, 0, -5], [box([1, 1, 1])]),
+		];
+		const seen = (rotation: [number, number, number], headings: number, parent = false) => {
+			const turntable = object('turntable', [0, 0, 0], [], { rotation: [90, 0, 0] });
+			const who = object('who', [0, 0, 0], [], { rotation, ...(parent ? { parent: 'turntable' } : {}) });
+			const p = withMaps(
+				project(
+					[...things, turntable, who],
+					[{ ...ahead(), from: { object: 'who' }, aim: { along: [0, 0, -1], of: 'who' }, asker: 'who' }],
+				),
+				{ id: 'm', query: 'q', kind: 'floor', area: { min: [0, 0], max: [0, 0] }, every: 1, headings },
+			);
+			return said(askMap(p, (p.maps as [QueryMap])[0]));
+		};
+		expect(seen([90, 0, 0], 1)).toEqual(['left']);
+		expect(seen([-90, 0, 0], 4)).toEqual(['none', 'ahead', 'left', 'none']);
+		expect(seen([30, 90, 0], 2)).toEqual(['above', 'above']);
+		expect(seen([0, 0, 0], 1, true)).toEqual(['left']);
+		expect(seen([90, 0, 0], 4, true)).toEqual(['none', 'none', 'ahead', 'left']);
+	});
+
+	it('of the floor of a flat scene: turned in the picture from how it stands', () => {
+		const p = withMaps(
+			project(
+				[
+					object('right', [5, 0, 0], [{ id: 's', kind: 'rect', size: [1, 1] }]),
+					object('up', [0, 5, 0], [{ id: 's', kind: 'rect', size: [1, 1] }]),
+					object('who', [0, 0, 0], [], { rotation: [0, 0, 90] }),
+				],
+				[{ ...ahead(), from: { object: 'who' }, aim: { along: [1, 0, 0], of: 'who' }, asker: 'who' }],
+				{ kind: 'flat' },
+			),
+			{ id: 'm', query: 'q', kind: 'floor', area: { min: [0, 0], max: [0, 0] }, every: 1, headings: 4 },
+		);
+		expect(said(askMap(p, (p.maps as [QueryMap])[0]))).toEqual(['up', 'none', 'none', 'right']);
+	});
+
 	it('of directions: shares weigh by the cosine of the pitch', () => {
 		const p = withMaps(
 			project([object('up', [0, 10, 0], [box([1, 1, 1])]), object('left', [-5, 0, 0], [box([1, 1, 1])])], [ahead()]),
@@ -260,7 +301,8 @@ describe('every map', () => {
 				const turn = (360 * k) / headings;
 				const flat = copy.scene.kind === 'flat';
 				who.position = flat ? [u, v, stands.position[2]] : [u, map.y ?? stands.position[1], v];
-				who.rotation = flat ? [0, 0, turn] : [turn, 0, 0];
+				const about = rotationOf(flat ? [0, 0, turn] : [turn, 0, 0]);
+				who.rotation = eulerOf(multiply(about, stands.rotation));
 				who.scale = [...stands.scale];
 				delete who.parent;
 			}

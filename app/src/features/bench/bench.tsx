@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import { readLocal, writeLocal } from '../../data/local';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
-import { Boundary } from '../../ui/part';
+import { Boundary, Part } from '../../ui/part';
 import { Ladder } from '../ladder/ladder';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
@@ -16,18 +16,22 @@ const UNDOCKED = 'grid-cols-[13.5rem_minmax(0,1fr)_18.5rem] max-[1140px]:grid-co
 const DOCKED =
 	'grid-cols-[13.5rem_minmax(0,1fr)_18.5rem] max-[1480px]:grid-cols-[minmax(0,1fr)_18.5rem] max-[1140px]:grid-cols-[minmax(0,1fr)_15rem]';
 
+const loadWalk = () => import('./walk');
+
 export function Bench() {
 	const store = useBenchStore();
 	const docked = useBench((s) => s.dock !== null);
 	const drawer = useBench((s) => s.drawer);
+	const walking = useBench((s) => s.walking);
 	// The walk speaks of what is on the bench: who comes in by another view is shown it here.
 	useEffect(() => {
 		if (readLocal('frelk-walked')) return;
 		writeLocal('frelk-walked', 'yes');
-		store.getState().show('walk');
+		store.getState().takeWalk(true);
 	}, [store]);
 	return (
 		<main className={`relative grid min-h-0 ${docked ? DOCKED : UNDOCKED} max-[980px]:grid-cols-[minmax(0,1fr)]`}>
+			{walking && <Part what="The first walk" load={loadWalk} give={{}} />}
 			{/* With little room the panels at both sides are drawers over the stage. */}
 			<div className="absolute right-2 bottom-25 z-30 hidden gap-1 max-[980px]:flex">
 				{(['queries', 'ladder'] as const).map((name) => (

@@ -64,11 +64,9 @@ export function Board() {
 	const results = useBench((s) => s.checked);
 	const survey = useSurvey(project);
 	const runs = useRuns();
-	const [params] = useSearchParams();
-	const wanted = TABS.find((name) => name.toLowerCase() === params.get('tab')) ?? 'Board';
-	const [tab, setTab] = useState<Tab>(wanted);
-	// A link from elsewhere names one.
-	useEffect(() => setTab(wanted), [wanted]);
+	const [params, setParams] = useSearchParams();
+	const tab = TABS.find((name) => name.toLowerCase() === params.get('tab')) ?? 'Board';
+	const setTab = (name: Tab) => setParams(name === 'Board' ? {} : { tab: name.toLowerCase() }, { replace: true });
 	const [at, setAt] = useState<{ query: string; moment: string | null } | null>(null);
 	const since = useMemo(() => sinceWhen(runs), [runs]);
 	const byCell = useMemo(() => {

@@ -331,7 +331,13 @@ export function commandsFor(project: Project): Command[] {
 		},
 		{ id: 'undo', label: 'Undo', group: 'Project', keys: 'Ctrl z', run: (s) => s.getState().undo() },
 		{ id: 'redo', label: 'Redo', group: 'Project', keys: 'Shift Ctrl z', run: (s) => s.getState().redo() },
-		{ id: 'walk', label: 'Take the first walk', group: 'Project', run: (s) => s.getState().show('walk') },
+		{
+			id: 'walk',
+			label: 'Take the first walk',
+			group: 'Project',
+			onBench: true,
+			run: (s) => s.getState().takeWalk(true),
+		},
 		{
 			id: 'roster',
 			label: 'Roster of objects, or away with it',

@@ -3,7 +3,7 @@ import { type QueryMap, rounded } from '@frelk/core';
 import { rotationOf, turned } from '@frelk/core/geometry';
 import type { BenchStore } from '../../model/store';
 
-/** @param heading of a floor map; null leaves the asker's own */
+/** @param heading of a floor map, by which the asker is turned from how it stands; null leaves it so */
 export function goToCell(store: BenchStore, map: QueryMap, x: number, y: number, heading: number | null): void {
 	const { edit } = store.getState();
 	const every = map.every ?? 1;
@@ -24,7 +24,8 @@ export function goToCell(store: BenchStore, map: QueryMap, x: number, y: number,
 			asker.position = flat ? [u, v, at[2]] : [u, map.y ?? at[1], v];
 			if (heading === null) return;
 			const turn = (360 * heading) / (map.headings ?? 1);
-			asker.rotation = flat ? [0, 0, turn] : [turn, 0, 0];
+			const [yaw, pitch, roll] = asker.rotation ?? [0, 0, 0];
+			asker.rotation = flat ? [0, 0, roll + turn] : [yaw + turn, pitch, roll];
 		});
 	else
 		edit('Aim from a map', (draft) => {

@@ -70,7 +70,8 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 								{ value: '', label: 'best of all headings' },
 								...Array.from({ length: result.headings }, (_, k) => ({
 									value: String(k),
-									label: `${Number(((360 * k) / (result.headings ?? 1)).toFixed(1))}°`,
+									label:
+										k === 0 ? 'as it stands' : `turned by ${Number(((360 * k) / (result.headings ?? 1)).toFixed(1))}°`,
 								})),
 							]}
 							onChange={(text) => setHeading(text === '' ? null : Number(text))}

@@ -1,5 +1,6 @@
 /** The floor map of the open query over the ground of the stage, with a rose to choose the heading. */
 import type { Query, View, World } from '@frelk/core';
+import { eulerOf } from '@frelk/core/geometry';
 import { useEffect, useMemo, useState } from 'react';
 import type { Laid } from '../../drawing/laid';
 import { type P3, toPixels } from '../../drawing/view';
@@ -34,6 +35,9 @@ export default function OverGround({
 	const [heading, setHeading] = useState<number | null>(null);
 	const asker = query.asker === undefined ? undefined : world.objectById.get(query.asker);
 	const [ax, ay, az] = asker?.position ?? [0, 0, 0];
+	// As seen from above: in space forward is up the picture at a yaw of 0.
+	const [yaw, , roll] = asker ? eulerOf(asker.rotation) : [0, 0, 0];
+	const own = world.flat ? roll : yaw + 90;
 	// By the metre: the map stays where it is while the asker takes a step.
 	const [mx, my, mz] = [Math.floor(ax), world.flat ? Math.floor(ay) : ay, Math.floor(az)];
 	const map = useMemo(() => floorMapOf(project, query, [mx, my, mz]), [project, query, mx, my, mz]);
@@ -71,7 +75,7 @@ export default function OverGround({
 				className="absolute top-11 right-2 rounded-[3px] border bg-panel/95 px-2 py-1 text-[12px]"
 				onPointerDown={(event) => event.stopPropagation()}
 			>
-				<Rose headings={map?.headings ?? 1} heading={heading} choose={setHeading} flat={world.flat} />
+				<Rose headings={map?.headings ?? 1} heading={heading} choose={setHeading} own={own} />
 				<p role="status" className="text-quiet">
 					{trouble ?? (ground ? (ground.step > 1 ? 'Asking…' : 'Where to stand') : 'Asking…')}
 				</p>

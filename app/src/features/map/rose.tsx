@@ -11,19 +11,19 @@ export function Rose({
 	headings,
 	heading,
 	choose,
-	flat,
+	own,
 }: {
 	headings: number;
 	/** Null for the best of all. */
 	heading: number | null;
 	choose: (heading: number | null) => void;
-	/** In a flat scene a heading of 0 looks along +X and turns against the clock; else along −Z, and the same seen from above. */
-	flat: boolean;
+	/** Where the first heading points, as the asker stands: degrees from the right of the rose, against the clock. */
+	own: number;
 }) {
 	const group = useRef<HTMLDivElement>(null);
 	const every = Math.ceil(headings / MOST);
 	const spokes = Array.from({ length: Math.ceil(headings / every) }, (_, i) => i * every);
-	const angle = (k: number) => ((360 * k) / headings + (flat ? 0 : 90)) * (Math.PI / 180);
+	const angle = (k: number) => ((360 * k) / headings + own) * (Math.PI / 180);
 	const degrees = (k: number) => `${Number(((360 * k) / headings).toFixed(1))}°`;
 	const move = (by: number) => {
 		const order: (number | null)[] = [null, ...spokes];
@@ -55,13 +55,13 @@ export function Rose({
 			}}
 		>
 			<svg width={SIZE} height={SIZE}>
-				<title>Heading of the asker</title>
+				<title>Turned from how the asker stands</title>
 				<circle cx={MIDDLE} cy={MIDDLE} r={MIDDLE - 3} fill="none" stroke="var(--line)" />
 				{spokes.map((k) => {
 					const [c, s] = [Math.cos(angle(k)), -Math.sin(angle(k))];
 					const on = heading === k;
 					return (
-						<g key={k} {...option(k, `heading ${degrees(k)}`)}>
+						<g key={k} {...option(k, k === 0 ? 'as it stands' : `turned by ${degrees(k)}`)}>
 							<path
 								d={`M${MIDDLE + 17 * c} ${MIDDLE + 17 * s}L${MIDDLE + (MIDDLE - 5) * c} ${MIDDLE + (MIDDLE - 5) * s}`}
 								stroke="transparent"

@@ -6,7 +6,6 @@ import { Part } from '../../ui/part';
 const WINDOWS = {
 	commands: { what: 'The palette', load: () => import('./palette') },
 	keys: { what: 'The list of keys', load: () => import('./key-list') },
-	walk: { what: 'The first walk', load: () => import('./walk') },
 };
 const remove = () => import('./delete');
 

@@ -112,6 +112,9 @@ function SkipLinks() {
 	);
 }
 
+/** What the address says to begin with is taken once and cleared; what names a place in a view (`tab`) stays, for as long as it is shown. */
+const TAKEN_ONCE = ['begin', 'query', 'moment', 'run', 'at', 'trace'];
+
 /**
  * What the address says to begin with, once: `begin` puts a floor, a person and layers into an empty scene, as one step; `query` and
  * `moment` are opened.
@@ -120,8 +123,8 @@ function useBeginning(store: BenchStore): void {
 	const [search, setSearch] = useSearchParams();
 	const said = search.toString();
 	useEffect(() => {
-		if (said === '') return;
 		const wish = new URLSearchParams(said);
+		if (!TAKEN_ONCE.some((key) => wish.has(key))) return;
 		const { project, edit, open, lookAt } = store.getState();
 		if (wish.has('begin') && project.scene.objects.length === 0 && project.scene.kind === 'space')
 			edit('Begin with a floor and a person', beginScene);
@@ -129,7 +132,9 @@ function useBeginning(store: BenchStore): void {
 		if (query !== null && project.queries.some((q) => q.id === query)) open(query);
 		const moment = wish.get('moment');
 		if (moment !== null && project.moments?.some((m) => m.id === moment)) lookAt(moment);
-		setSearch({}, { replace: true });
+		const rest = new URLSearchParams(said);
+		for (const key of TAKEN_ONCE) rest.delete(key);
+		setSearch(rest, { replace: true });
 	}, [store, said, setSearch]);
 }
 
@@ -153,7 +158,10 @@ function Keys() {
 			// In a window beside the page plain letters are the window's.
 			if (isHeld() || (plain && target.closest('[role=dialog], dialog'))) return;
 			if (event.defaultPrevented || typing) {
-				if (plain || event.key.toLowerCase() !== 'k') return;
+				// A field whose text became a change, and a choice, keep nothing of it to take back: that is the project's.
+				const isHistory =
+					!event.defaultPrevented && event.key.toLowerCase() === 'z' && target.matches('[data-field], select');
+				if (plain || (event.key.toLowerCase() !== 'k' && !isHistory)) return;
 			}
 			// A selection of text is copied as text.
 			if (event.key.toLowerCase() === 'c' && !plain && String(window.getSelection()) !== '') return;
