@@ -4,6 +4,7 @@ import { readLocal, writeLocal } from '../../data/local';
 import { nameOf } from '../../model/names';
 import type { BenchStore, Dock } from '../../model/store';
 import { addCamera } from '../edit/cameras';
+import { topDepth } from '../edit/depth';
 import { freshQuery, isFloor } from '../edit/fresh-query';
 import {
 	addObject,
@@ -69,11 +70,21 @@ function editHand(
 	if (next && next.length > 0) store.getState().pickAll(next);
 }
 
-/** A step that is seen but does not lose the copy: a little beside the original. */
-const beside = (flat: boolean): Vec3 => (flat ? [0.04, -0.04, 0] : [0.5, 0, 0.5]);
+/**
+ * A step that is seen but does not lose the copy: a little beside the original, in a flat scene on top of all, where it ties with nothing.
+ * @param depths of what is copied
+ */
+function beside(project: Project, now: World, depths: readonly number[]): Vec3 {
+	if (!now.flat) return [0.5, 0, 0.5];
+	return [0.04, -0.04, depths.length === 0 ? 0 : rounded(topDepth(project, now) - Math.min(...depths))];
+}
 
 function duplicateInHand(store: BenchStore): void {
-	editHand(store, 'Duplicate', (draft, ids) => duplicateObjects(draft, ids, beside(draft.scene.kind === 'flat')));
+	const { project } = store.getState();
+	editHand(store, 'Duplicate', (draft, ids, now) => {
+		const depths = ids.map((id) => now.objectById.get(id)?.position[2] ?? 0);
+		return duplicateObjects(draft, ids, beside(project, now, depths));
+	});
 }
 
 async function copyInHand(store: BenchStore): Promise<void> {
@@ -109,7 +120,8 @@ export function paste(store: BenchStore, text?: string): void {
 	}
 	let ids: string[] = [];
 	store.getState().edit(`Paste ${clip.roots.length === 1 ? 'an object' : `${clip.roots.length} objects`}`, (draft) => {
-		ids = pasteObjects(draft, clip, beside(draft.scene.kind === 'flat'));
+		const depths = clip.objects.flatMap((o) => (clip.roots.includes(o.id) ? [o.position?.[2] ?? 0] : []));
+		ids = pasteObjects(draft, clip, beside(project, world(store), depths));
 	});
 	store.getState().pickAll(ids);
 }
@@ -120,16 +132,10 @@ function roomFor(store: BenchStore): Vec3 {
 	const now = world(store);
 	const by = picked === null ? undefined : now.objectById.get(picked);
 	if (!by || isFloor(by.def))
-		return now.flat ? [0, 0, topDepth(project)] : [0, heightBelow(now, 0, 0, 100, () => false), 0];
+		return now.flat ? [0, 0, topDepth(project, now)] : [0, heightBelow(now, 0, 0, 100, () => false), 0];
 	const x = extentOf(now, by, 0)[1] + (now.flat ? 0.1 : 0.8);
-	if (now.flat) return [x, by.position[1], topDepth(project)];
+	if (now.flat) return [x, by.position[1], topDepth(project, now)];
 	return [x, heightBelow(now, x, by.position[2], extentOf(now, by, 1)[1] + 0.01, () => false), by.position[2]];
-}
-
-/** A depth above all there is, so that something new lies on top. */
-export function topDepth({ scene }: Project): number {
-	const depths = scene.objects.map((o) => o.position?.[2] ?? 0);
-	return depths.length === 0 ? 0 : rounded(Math.max(...depths) + 0.001);
 }
 
 export function dropShape(store: BenchStore, kind: ShapeKind): void {

@@ -15,8 +15,9 @@ import { nameOf } from '../../model/names';
 import type { BenchStore } from '../../model/store';
 import { useBenchStore } from '../../model/use-bench';
 import { beginDrag } from '../../ui/drag';
-import { addShape, addThing, handWords, topDepth } from '../commands/commands';
+import { addShape, addThing, handWords } from '../commands/commands';
 import { shiftCamera } from '../edit/cameras';
+import { depthStep, topDepth } from '../edit/depth';
 import { isLocked, shiftObject, topmost } from '../edit/objects';
 import { THINGS_IN_SPACE } from '../edit/things';
 import { usualSize } from '../edit/usual-size';
@@ -34,8 +35,11 @@ function moveInHand(store: BenchStore, step: Vec3): void {
 	}
 	const movable = topmost(derived.world, selection).filter((o) => !isLocked(o.def));
 	if (movable.length === 0) return;
+	// One step of depth is one that decides.
+	const depth = derived.world.flat && step[2] !== 0 ? Math.max(Math.abs(step[2]), depthStep(project)) : 0;
+	const by: Vec3 = depth === 0 ? step : [step[0], step[1], Math.sign(step[2]) * depth];
 	edit(`Move ${handWords(project, selection)}`, (draft) => {
-		for (const o of movable) shiftObject(draft, derived.world, o.id, step);
+		for (const o of movable) shiftObject(draft, derived.world, o.id, by);
 	});
 }
 
@@ -46,12 +50,12 @@ function finishTool(store: BenchStore, stroke: Pending): void {
 	const { flat } = derived.world;
 	if (tool.kind === 'shape') {
 		const made = drawn(stroke, flat, usualSize(tool.shape, flat));
-		if (flat) made.at[2] = topDepth(project);
+		if (flat) made.at[2] = topDepth(project, derived.world);
 		addShape(store, tool.shape, made);
 	} else if (tool.kind === 'thing') {
 		const usual = THINGS_IN_SPACE.find((t) => t.id === tool.thing)?.usual;
 		const made = drawn(stroke, flat, usual);
-		if (flat) made.at[2] = topDepth(project);
+		if (flat) made.at[2] = topDepth(project, derived.world);
 		const from = stroke.from.place ?? made.at;
 		addThing(store, tool.thing, { ...made, from, to: stroke.now.place ?? from });
 	} else {

@@ -14,7 +14,7 @@ import { framing, toPixels, viewOfPose } from '../../../drawing/view';
 import { moverOf, walkStep } from '../eye/walking';
 import { geometryOf } from '../overlay/geometry';
 import { reasonOf } from '../overlay/reason';
-import { depthBetween, pileAt } from '../pile/pile';
+import { pileAt } from '../pile/pile';
 import { cameraHandles } from './camera-handles';
 import { dragHandle, type Handle, stepHandle, valueWords } from './handles';
 import { objectHandles, placeAt, stepOf } from './object-handles';
@@ -193,16 +193,12 @@ describe('reasons on the stage', () => {
 });
 
 describe('piles', () => {
-	it('list what lies under a point, uppermost first, and find a depth between', () => {
+	it('list what lies under a point, uppermost first', () => {
 		const world = buildWorld(example('pursers-desk'));
 		const stub = world.objectById.get('stub-106');
 		const pile = pileAt(world, stub?.position[0] ?? 0, stub?.position[1] ?? 0);
 		expect(pile.map((o) => o.id)).toContain('stub-106');
 		for (let i = 1; i < pile.length; i++)
 			expect(pile[i]?.position[2]).toBeLessThanOrEqual(pile[i - 1]?.position[2] ?? Infinity);
-		expect(depthBetween(3, 1, 0.1)).toBe(2);
-		expect(depthBetween(undefined, 1, 0.1)).toBeCloseTo(1.1);
-		expect(depthBetween(3, undefined, 0.1)).toBeCloseTo(2.9);
-		expect(depthBetween(undefined, undefined, 0.1)).toBe(0);
 	});
 });

@@ -1,5 +1,5 @@
 /** The pile under the cursor of a flat pick: what lies on what, changed by dragging a row or with Alt and the arrow keys. */
-import { isNote, placementOf, type QueryOf, type World, type WorldObject } from '@frelk/core';
+import { isNote, placementOf, type QueryOf, rounded, type World, type WorldObject } from '@frelk/core';
 import { nearestOn } from '@frelk/core/geometry';
 import { useState } from 'react';
 import { verdictOn } from '../../../model/derived';
@@ -8,6 +8,8 @@ import { useBench, useBenchStore, useDerived } from '../../../model/use-bench';
 import { Button } from '../../../ui/controls';
 import { beginDrag } from '../../../ui/drag';
 import { Mark } from '../../../ui/marks';
+import { depthStep, type PileMove, placeInPile } from '../../edit/depth';
+import { topmost } from '../../edit/objects';
 import { placeAt } from '../handles/object-handles';
 
 const spot = new Float64Array(3);
@@ -17,13 +19,6 @@ export function pileAt(world: World, x: number, y: number): WorldObject[] {
 	const found = new Set<WorldObject>();
 	for (const shape of world.shapes) if (nearestOn(shape.body, x, y, 0, spot) <= 1e-9) found.add(shape.object);
 	return [...found].sort((a, b) => b.position[2] - a.position[2] || a.index - b.index);
-}
-
-/** The depth between two neighbours, or beyond the outermost one. */
-export function depthBetween(above: number | undefined, below: number | undefined, step: number): number {
-	if (above === undefined) return below === undefined ? 0 : below + step;
-	if (below === undefined) return above - step;
-	return (above + below) / 2;
 }
 
 export default function Pile({ world, query }: { world: World; query: QueryOf<'pick'> }) {
@@ -37,37 +32,31 @@ export default function Pile({ world, query }: { world: World; query: QueryOf<'p
 	if (isNote(placement) || !placement.path) return null;
 	const pile = pileAt(world, placement.path.start[0], placement.path.start[1]);
 	if (pile.length === 0) return null;
-	const move = (id: string, to: number) => {
-		const rest = pile.filter((o) => o.id !== id);
+	const placeOf = (id: string, to: number): PileMove | null => {
+		const rest = pile.filter((o) => o.id !== id).map((o) => ({ id: o.id, depth: o.position[2] }));
+		if (rest.length === 0) return null;
+		return placeInPile(rest, Math.max(0, Math.min(rest.length, to)), 0.01, depthStep(project));
+	};
+	const put = (id: string, { depth, lift }: PileMove) => {
 		const object = world.objectById.get(id);
-		if (!object || rest.length === 0) return;
-		const at = Math.max(0, Math.min(rest.length, to));
-		const [above, below] = [rest[at - 1]?.position[2], rest[at]?.position[2]];
-		const z = Number(depthBetween(above, below, 0.01).toFixed(6));
-		// Between two at one depth there is no room: they would tie, all three.
-		if (above !== undefined && above === below) return setAsked({ id, at });
-		if (z !== object.position[2])
-			store
-				.getState()
-				.edit(`Depth of ${nameOf(project, 'object', id)}`, (draft) =>
-					placeAt(draft, world, id, [object.position[0], object.position[1], z]),
-				);
+		if (!object || (lift === null && depth === object.position[2])) return;
+		store.getState().edit(`Depth of ${nameOf(project, 'object', id)}`, (draft) => {
+			for (const { id: above, position } of topmost(world, lift?.ids ?? []))
+				placeAt(draft, world, above, [position[0], position[1], rounded(position[2] + (lift?.by ?? 0))]);
+			placeAt(draft, world, id, [object.position[0], object.position[1], depth]);
+		});
+	};
+	const move = (id: string, to: number) => {
+		const place = placeOf(id, to);
+		if (!place) return;
+		// Between two with no room between them they would tie, all three.
+		if (place.lift) setAsked({ id, at: to });
+		else put(id, place);
 	};
 	const setApart = () => {
-		if (!asked) return;
-		const rest = pile.filter((o) => o.id !== asked.id);
-		const object = world.objectById.get(asked.id);
+		const place = asked && placeOf(asked.id, asked.at);
 		setAsked(null);
-		if (!object) return;
-		const level = rest[asked.at]?.position[2] ?? 0;
-		// What lies over the gap is lifted by two steps, and the one put between by one.
-		const step = Math.min(0.01, ...rest.map((o) => o.position[2] - level).filter((d) => d > 0)) / 4;
-		const raised = rest.slice(0, asked.at).filter((o) => o.position[2] === level);
-		store.getState().edit(`Depth of ${nameOf(project, 'object', asked.id)}`, (draft) => {
-			for (const o of raised)
-				placeAt(draft, world, o.id, [o.position[0], o.position[1], Number((level + 2 * step).toFixed(6))]);
-			placeAt(draft, world, asked.id, [object.position[0], object.position[1], Number((level + step).toFixed(6))]);
-		});
+		if (asked && place) put(asked.id, place);
 	};
 	return (
 		<section
@@ -79,8 +68,8 @@ export default function Pile({ world, query }: { world: World; query: QueryOf<'p
 			{asked && (
 				<div role="alertdialog" aria-label="They would tie" className="border-b px-2 py-1 text-[12px]">
 					<p>
-						The two lie at one depth: with {nameOf(project, 'object', asked.id)} between, they would tie. Put it between
-						and set them apart?
+						There is no room between the two: with {nameOf(project, 'object', asked.id)} between, they would tie. Put it
+						between and set them apart?
 					</p>
 					<p className="mt-1 flex gap-1">
 						<Button autoFocus onClick={setApart}>
