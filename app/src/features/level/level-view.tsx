@@ -1,5 +1,5 @@
 /** A level before it is taken: what each node would become, what no rule speaks of, what it does to the project and its answers. */
-import { type Change, metres, type Project, type QuickAnswer } from '@frelk/core';
+import { type Change, mergeProjects, metres, type Project, type QuickAnswer } from '@frelk/core';
 import { placed } from '@frelk/core/geometry';
 import type { NamingRules } from '@frelk/interchange';
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
@@ -14,6 +14,7 @@ import { Boundary } from '../../ui/part';
 import { VirtualRows } from '../../ui/virtual-rows';
 import type { LevelMade, LevelShown } from '../../workers/level';
 import { Stage } from '../stage/stage';
+import { GivenUp } from './level-work';
 import { RuleList } from './rules';
 import { useLevel } from './use-level';
 
@@ -43,15 +44,32 @@ export default function LevelView() {
 		() => null,
 	);
 	const [rules, setRules] = useState<NamingRules>(() => kept(project));
-	const { shown, made, progress, trouble, cancel, compare } = useLevel(files, project, rules);
+	const { shown, made, progress, trouble, cancel, trying, stop, layNow, compare } = useLevel(files, project, rules);
+	const [taking, setTaking] = useState(false);
 	const input = useRef<HTMLInputElement>(null);
 	const navigate = useNavigate();
 	const levels = files?.filter((f) => /\.(glb|gltf|svg)$/i.test(f.name)).map((f) => f.name) ?? [];
 	const name = levels.length > 0 ? levels.join(', ') : (files?.[0]?.name ?? null);
-	const take = () => {
-		if (!made?.project) return;
-		store.getState().put(`Read ${name ?? 'a level'}`, JSON.parse(made.project) as Project);
-		void navigate(`/p/${key}`);
+	/** What is taken is what stands there at the click: laid once more, and only what differs goes into the project. */
+	const take = async () => {
+		setTaking(true);
+		try {
+			const { project: before } = store.getState();
+			const laid = await layNow(before);
+			if (!laid?.project) return;
+			const after = JSON.parse(laid.project) as Project;
+			const { project: now, put } = store.getState();
+			const next = now === before ? after : mergeProjects(before, after, now).project;
+			put(`Read ${name ?? 'a level'}`, next);
+			// Where it is refused, that says why.
+			if (store.getState().project === now && next !== now) return;
+			void navigate(`/p/${key}`);
+		} catch (error) {
+			if (!(error instanceof GivenUp))
+				store.getState().refuse(`The level was not taken: ${error instanceof Error ? error.message : String(error)}`);
+		} finally {
+			setTaking(false);
+		}
 	};
 	return (
 		<main className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
@@ -69,12 +87,21 @@ export default function LevelView() {
 						{progress.what}… {Math.round(100 * progress.done)} % <Button onClick={cancel}>Cancel</Button>
 					</p>
 				)}
+				{trying && !taking && (
+					<p role="status" className="flex items-center gap-2 text-quiet">
+						Trying the rules… <Button onClick={stop}>Stop</Button>
+					</p>
+				)}
 				<span className="ml-auto flex gap-2">
 					<Button onClick={() => input.current?.click()}>{name === null ? 'Choose files…' : 'Other files…'}</Button>
 					<Button onClick={() => void navigate(`/p/${key}`)}>{shown ? 'Leave it' : 'Back to the bench'}</Button>
 					{shown && (
-						<Button className="border-2! border-ink! font-semibold" disabled={!made?.project} onClick={take}>
-							Take it into the project
+						<Button
+							className="border-2! border-ink! font-semibold"
+							disabled={!made?.project || taking}
+							onClick={() => void take()}
+						>
+							{taking ? 'Taking…' : 'Take it into the project'}
 						</Button>
 					)}
 				</span>
@@ -138,7 +165,7 @@ function Nodes({
 }: {
 	shown: LevelShown;
 	made: LevelMade | null;
-	compare: (at: number) => Promise<{ gap: number | null; edges: number[]; vertices: number[] }> | undefined;
+	compare: (at: number) => Promise<{ gap: number | null; edges: number[]; vertices: number[] } | null> | undefined;
 	project: Project;
 	main: BenchStore;
 }) {
