@@ -15,7 +15,7 @@ test('the scene before the fix: the board shows what fails, the bench opens ther
 	await page.getByRole('button', { name: 'Open a fresh copy of Quay at Harl, before the fix' }).click();
 	await page.getByRole('link', { name: 'Checks' }).click();
 	const summary = page.getByRole('region', { name: 'What fails' });
-	await expect(summary).toContainText('2 checks fail');
+	await expect(summary).toContainText('4 checks fail');
 	await expect(summary).toContainText('wanted Gangway crank, got Lemon crate 4');
 	await summary.getByRole('button', { name: /^Gaze/ }).first().click();
 	await expect(cell(page)).toContainText('got Lemon crate 4');

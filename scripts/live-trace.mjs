@@ -1,5 +1,5 @@
 // `POST /api/trace`: a running game tells what it saw and took, a line of JSON each; open benches follow by Server-Sent Events.
-import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 
 /** One body, and one line. */
 const MOST_BODY = 4 * 1024 * 1024;
@@ -18,6 +18,8 @@ const HEARTBEAT = 15_000;
 /** A bench that reads slower than the game writes is let go; it comes back and goes on from the last line it had. */
 const MOST_WAITING = 8 * 1024 * 1024;
 const FORMAT = 'frelk-trace/1';
+/** Kept from scripts and from every other site. */
+const COOKIE = 'frelk-follows';
 const ID = /^[a-z0-9][a-z0-9-]{0,63}$/;
 
 /** A trace under way: the last lines with their numbers, and who follows. */
@@ -27,11 +29,11 @@ class Channel {
 		this.bytes = 0;
 		/** Number of the next line, from 1. */
 		this.next = 1;
-		this.listeners = new Set();
 		this.touched = Date.now();
 	}
 
-	push(texts) {
+	/** @param listeners the benches that follow it */
+	push(texts, listeners) {
 		const first = this.next;
 		for (const text of texts) {
 			this.lines.push({ n: this.next++, text });
@@ -39,7 +41,7 @@ class Channel {
 		}
 		while (this.lines.length > KEPT_LINES || this.bytes > KEPT_BYTES) this.bytes -= this.lines.shift().text.length;
 		this.touched = Date.now();
-		for (const listener of this.listeners) this.send(listener, first);
+		for (const listener of listeners) this.send(listener, first);
 	}
 
 	/** An event with all lines from a number on; its id is that of the last. */
@@ -75,7 +77,13 @@ function bodyOf(request) {
 				);
 			} else parts.push(part);
 		});
-		request.on('end', () => resolve(Buffer.concat(parts).toString('utf8')));
+		request.on('end', () => {
+			try {
+				resolve(new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts)));
+			} catch {
+				reject(new Wrong(400, 'the lines are not valid UTF-8; nothing of them was taken'));
+			}
+		});
 		request.on('error', reject);
 		request.on('close', () => reject(new Wrong(499, 'the game left')));
 	});
@@ -85,7 +93,8 @@ function bodyOf(request) {
 function linesOf(text) {
 	const lines = text.split('\n').filter((line) => line.trim() !== '');
 	return lines.map((raw, i) => {
-		const line = raw.trimEnd();
+		// Between two tokens a return is as good as a blank; in the events that benches follow it would end a line.
+		const line = raw.replaceAll('\r', ' ').trimEnd();
 		if (line.length > MOST_LINE) throw new Wrong(413, `line ${i + 1} is longer than ${MOST_LINE} characters`);
 		let data;
 		try {
@@ -93,8 +102,8 @@ function linesOf(text) {
 		} catch (error) {
 			throw new Wrong(400, `line ${i + 1} is not JSON: ${error.message}`);
 		}
-		if (typeof data !== 'object' || data === null || (data.format !== FORMAT && typeof data.t !== 'number'))
-			throw new Wrong(400, `line ${i + 1} has neither "t", in seconds, nor "format": "${FORMAT}"`);
+		if (typeof data !== 'object' || data === null || (data.format !== FORMAT && !Number.isFinite(data.t)))
+			throw new Wrong(400, `line ${i + 1} has neither "t", a finite number of seconds, nor "format": "${FORMAT}"`);
 		return { line, head: data.format === FORMAT ? data : null };
 	});
 }
@@ -110,14 +119,20 @@ const same = (a, b) => {
  */
 export function mountTrace(app) {
 	const token = process.env.FRELK_TOKEN || randomBytes(18).toString('base64url');
+	/** What a bench has to bring with it to follow: a page of this server fetches it as a cookie. */
+	const reading = createHash('sha256').update(`frelk reads ${token}`).digest('base64url');
+	/** The projects that a game tells of; who only listens makes none. */
 	const channels = new Map();
+	/** Benches by the project they follow. */
+	const followers = new Map();
+	const followersOf = (project) => followers.get(project) ?? new Set();
 	let listening = 0;
 	let window = { at: 0, lines: 0, bytes: 0 };
 
 	const channelOf = (project) => {
 		const now = Date.now();
 		for (const [id, channel] of channels)
-			if (channel.listeners.size === 0 && now - channel.touched > FORGOTTEN) channels.delete(id);
+			if (followersOf(id).size === 0 && now - channel.touched > FORGOTTEN) channels.delete(id);
 		let channel = channels.get(project);
 		if (!channel) {
 			if (channels.size >= MOST_PROJECTS)
@@ -158,8 +173,8 @@ export function mountTrace(app) {
 		const told = lines.filter((l) => l.head === null).map((l) => l.line);
 		spend(told.length, text.length);
 		const channel = channelOf(project);
-		channel.push(told);
-		return { taken: told.length, last: channel.next - 1, listeners: channel.listeners.size };
+		channel.push(told, followersOf(project));
+		return { taken: told.length, last: channel.next - 1, listeners: followersOf(project).size };
 	}
 
 	app.post('/api/trace', (request, response) => {
@@ -176,35 +191,60 @@ export function mountTrace(app) {
 		);
 	});
 
+	/** Whether a request is made by a page of this server, and not by going to an address. */
+	const isOwn = ({ headers }) =>
+		headers.origin !== undefined ||
+		(headers['sec-fetch-site'] === 'same-origin' && headers['sec-fetch-mode'] !== 'navigate');
+
+	app.post('/api/trace/key', (request, response) => {
+		if (!isOwn(request)) return response.status(403).json({ error: 'only pages of this server follow a trace' });
+		response
+			.cookie(COOKIE, reading, { httpOnly: true, sameSite: 'strict', path: '/api/trace' })
+			.set('Cache-Control', 'no-store')
+			.status(204)
+			.end();
+	});
+
+	/** Whether a request brings what following wants: the cookie of a page, or the token of a game. */
+	const mayFollow = ({ headers }) => {
+		const given = /^Bearer (.+)$/.exec(headers.authorization ?? '')?.[1];
+		if (given !== undefined) return same(given, token);
+		if (headers['sec-fetch-mode'] === 'navigate' || ![undefined, 'same-origin'].includes(headers['sec-fetch-site']))
+			return false;
+		const cookies = (headers.cookie ?? '').split(/;\s*/);
+		return cookies.some((one) => one.startsWith(`${COOKIE}=`) && same(one.slice(COOKIE.length + 1), reading));
+	};
+
 	app.get('/api/trace', (request, response) => {
+		if (!mayFollow(request))
+			return response
+				.status(401)
+				.json({ error: 'following wants the key that a page gets by POST /api/trace/key, or the token of the game' });
 		const { project } = request.query;
 		if (typeof project !== 'string' || !ID.test(project))
 			return response.status(400).json({ error: 'say which project: ?project=ID' });
 		if (listening >= MOST_LISTENERS)
 			return response.status(503).set('Retry-After', '5').json({ error: 'too many benches follow at once' });
-		let channel;
-		try {
-			channel = channelOf(project);
-		} catch (error) {
-			return response.status(error.status).set(error.headers).json({ error: error.message });
-		}
 		response.writeHead(200, {
 			'Content-Type': 'text/event-stream',
 			'Cache-Control': 'no-store',
 			Connection: 'keep-alive',
 		});
+		const channel = channels.get(project) ?? new Channel();
 		const last = Number(request.headers['last-event-id'] ?? request.query.after ?? 0);
 		// A number of another start of the server is none of this one.
 		const after = Number.isInteger(last) && last >= 0 && last < channel.next ? last : 0;
 		const lost = Math.max(0, (channel.lines[0]?.n ?? channel.next) - 1 - after);
 		response.write(`retry: 1000\nevent: hello\ndata: ${JSON.stringify({ last: channel.next - 1, lost })}\n\n`);
 		channel.send(response, after + 1);
-		channel.listeners.add(response);
+		const beside = followersOf(project);
+		followers.set(project, beside.add(response));
 		listening++;
 		const beat = setInterval(() => response.write(': still here\n\n'), HEARTBEAT);
 		response.on('close', () => {
 			clearInterval(beat);
-			channel.listeners.delete(response);
+			beside.delete(response);
+			if (beside.size === 0) followers.delete(project);
 			listening--;
 		});
 	});

@@ -1,11 +1,12 @@
 // A game that traces while it runs: what is taken and refused, what a bench hears, comes back to, and what is bounded.
-import { createServer } from 'node:http';
+import { createServer, request } from 'node:http';
 import express from 'express';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 
 let server;
 let base;
 let token;
+let cookie;
 const open = new Set();
 
 beforeEach(async () => {
@@ -16,6 +17,8 @@ beforeEach(async () => {
 	server = createServer(app);
 	await new Promise((done) => server.listen(0, '127.0.0.1', done));
 	base = `http://127.0.0.1:${server.address().port}`;
+	const key = await fetch(`${base}/api/trace/key`, { method: 'POST', headers: { Origin: base } });
+	cookie = key.headers.get('set-cookie').split(';')[0];
 });
 afterEach(async () => {
 	for (const stop of open) stop.abort();
@@ -32,10 +35,13 @@ async function post(body, { auth = `Bearer ${token}`, query = '' } = {}) {
 }
 
 /** Follows a project; `until` waits for so many lines. */
-async function follow(project, headers = {}) {
+async function follow(project, { Cookie = cookie, ...headers } = {}) {
 	const stop = new AbortController();
 	open.add(stop);
-	const reply = await fetch(`${base}/api/trace?project=${project}`, { headers, signal: stop.signal });
+	const reply = await fetch(`${base}/api/trace?project=${project}`, {
+		headers: { ...(Cookie ? { Cookie } : {}), ...headers },
+		signal: stop.signal,
+	});
 	if (reply.status !== 200) return { status: reply.status };
 	const reader = reply.body.pipeThrough(new TextDecoderStream()).getReader();
 	const lines = [];
@@ -83,7 +89,7 @@ it('says what is wrong with a line, with its number', async () => {
 	const wrong = async (body, query) => (await post(body, { query })).body.error;
 	expect(await wrong(`${line(0)}\n{"t":`, '?project=quay')).toContain('line 2 is not JSON');
 	expect(await wrong('{"time":3}', '?project=quay')).toBe(
-		'line 1 has neither "t", in seconds, nor "format": "frelk-trace/1"',
+		'line 1 has neither "t", a finite number of seconds, nor "format": "frelk-trace/1"',
 	);
 	expect(await wrong(line(0))).toContain('say which project');
 	expect(await wrong(line(0), '?project=../etc')).toContain('say which project');
@@ -142,7 +148,71 @@ it('is bounded: benches, bodies and projects', async () => {
 		status: 413,
 	}));
 	expect(large.status).toBe(413);
-	for (let i = 0; i < 15; i++) expect((await post(line(0), { query: `?project=p${i}` })).status).toBe(200);
+	for (let i = 0; i < 16; i++) expect((await post(line(0), { query: `?project=p${i}` })).status).toBe(200);
 	expect((await post(line(0), { query: '?project=one-more' })).status).toBe(503);
 	expect((await fetch(`${base}/api/trace`, { method: 'DELETE' })).status).toBe(405);
+});
+
+it('is followed with a key alone, which only pages of this server get', async () => {
+	const key = (headers) => fetch(`${base}/api/trace/key`, { method: 'POST', headers });
+	expect((await key({})).status).toBe(403);
+	// `fetch` writes headers of this kind itself.
+	const navigated = (path, method, headers) =>
+		new Promise((done) => {
+			const one = request(
+				`${base}${path}`,
+				{ method, headers: { ...headers, 'Sec-Fetch-Mode': 'navigate' } },
+				(reply) => {
+					done(reply.statusCode);
+					reply.destroy();
+				},
+			);
+			one.end();
+		});
+	expect(await navigated('/api/trace/key', 'POST', { 'Sec-Fetch-Site': 'same-origin' })).toBe(403);
+	const given = await key({ 'Sec-Fetch-Site': 'same-origin', 'Sec-Fetch-Mode': 'cors' });
+	expect([given.status, given.headers.get('set-cookie')]).toEqual([
+		204,
+		expect.stringMatching(/^frelk-follows=[\w-]{40,}; Path=\/api\/trace; HttpOnly; SameSite=Strict$/),
+	]);
+	const status = async (headers) => (await follow('quay', headers)).status;
+	expect(await status({ Cookie: '' })).toBe(401);
+	expect(await status({ Cookie: 'frelk-follows=' })).toBe(401);
+	expect(await status({ Cookie: 'frelk-follows=guess' })).toBe(401);
+	expect(await status({ Cookie: '', Authorization: 'Bearer guess' })).toBe(401);
+	// The key itself is of no use to who is sent here from elsewhere.
+	expect(await status({ 'Sec-Fetch-Site': 'cross-site' })).toBe(401);
+	expect(await status({ 'Sec-Fetch-Site': 'same-site' })).toBe(401);
+	expect(await navigated('/api/trace?project=quay', 'GET', { Cookie: cookie })).toBe(401);
+	expect(await status({ Cookie: '', Authorization: 'Bearer secret' })).toBe(200);
+	expect(await status({ Cookie: `other=1; ${cookie}`, 'Sec-Fetch-Site': 'same-origin' })).toBe(200);
+});
+
+it('keeps room for the game, whoever listens for what', async () => {
+	for (let i = 0; i < 16; i++) {
+		const one = await follow(`nobody-${i}`);
+		expect(one.status).toBe(200);
+		one.stop();
+	}
+	const early = await follow('quay');
+	expect((await post(line(0), { query: '?project=quay' })).body).toEqual({ taken: 1, last: 1, listeners: 1 });
+	await early.until(1);
+	expect(early.lines).toEqual([`1 ${line(0)}`]);
+	for (let i = 1; i < 16; i++) expect((await post(line(0), { query: `?project=p${i}` })).status).toBe(200);
+});
+
+it('takes no line that would break what benches follow, or that no bench could read', async () => {
+	const refused = async (body) => {
+		const reply = await post(body, { query: '?project=quay' });
+		return [reply.status, reply.body.error];
+	};
+	expect(await refused('{"t":1e999}')).toEqual([400, expect.stringContaining('a finite number')]);
+	expect(await refused(Buffer.from([0x7b, 0x22, 0xff, 0x22, 0x3a, 0x31, 0x7d]))).toEqual([
+		400,
+		'the lines are not valid UTF-8; nothing of them was taken',
+	]);
+	const bench = await follow('quay');
+	expect((await post(`\ufeff${head('quay')}\r\n{"t":\r1}\r\n{"t":2}`)).body.taken).toBe(2);
+	await bench.until(2);
+	expect(bench.lines).toEqual(['1 {"t": 1}', '2 {"t":2}']);
 });

@@ -1,9 +1,11 @@
 import { type ComponentType, type ReactNode, useEffect, useState } from 'react';
 import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError } from 'react-router';
 import './styles.css';
+import { useKeptTheme } from './ui/theme';
 import { Trouble } from './ui/trouble';
 
 export function Layout({ children }: { children: ReactNode }) {
+	useKeptTheme();
 	return (
 		<html lang="en" suppressHydrationWarning>
 			<head>

@@ -18,6 +18,21 @@ setInterval(() => {
 }, workerData);
 `;
 
+/** Controls but tab and line breaks, and a return that is not before one: what would make a terminal do things. */
+const CONTROLS =
+	// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is to be seen
+	/\r(?!\n)|[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f]/g;
+/** Colours as this command sets them. */
+const OWN_COLOUR =
+	// biome-ignore lint/suspicious/noControlCharactersInRegex: they begin with one
+	/^\u001b\[[\d;]{1,5}m/;
+
+/** Whatever comes from a file or the machine reaches a terminal as text; in JSON the same escapes mean the same. */
+export const harmless = (text: string, colour: boolean): string =>
+	text.replace(CONTROLS, (c, at: number) =>
+		colour && OWN_COLOUR.test(text.slice(at, at + 8)) ? c : `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`,
+	);
+
 async function stdin(): Promise<Uint8Array> {
 	const parts: Buffer[] = [];
 	for await (const part of process.stdin) parts.push(part as Buffer);
@@ -39,20 +54,21 @@ export function processIo(long = LONG): Io & { ended: (code: number) => Promise<
 	process.stdout.on('error', broke);
 	process.stderr.on('error', () => {});
 	let watcher: Worker | null = null;
+	const colour = Boolean(process.stdout.isTTY) && !process.env.NO_COLOR;
 	return {
 		out: (text) => {
 			if (closed) return;
 			try {
-				process.stdout.write(text);
+				process.stdout.write(harmless(text, colour));
 			} catch (error) {
 				broke(error as NodeJS.ErrnoException);
 			}
 		},
 		err: (text) => {
-			process.stderr.write(text);
+			process.stderr.write(harmless(text, colour));
 		},
 		stdin,
-		colour: Boolean(process.stdout.isTTY) && !process.env.NO_COLOR,
+		colour,
 		doing: (what) => {
 			if (!watcher) {
 				watcher = new Worker(WATCHER, { eval: true, execArgv: [], workerData: long });

@@ -1,9 +1,10 @@
 /** `frelk replay`: what a running game took, held against what Frelk selects in the scene the game told. */
 import { createReadStream } from 'node:fs';
-import { createInterface } from 'node:readline';
 import { Readable } from 'node:stream';
 import {
-	MOST_LINE,
+	type CutLine,
+	LineCutter,
+	oneLine,
 	Replay,
 	type ReplaySummary,
 	ReplayTally,
@@ -21,6 +22,8 @@ interface ReplayOptions {
 	junit?: string;
 }
 
+/** Characters of a difference that are told. */
+const MOST_WORDS = 1000;
 /** Lines of which one is begun after another, so that the program can be seen to work. */
 const SAID_EVERY = 1000;
 
@@ -31,11 +34,13 @@ export async function replay(io: Io, file: string, trace: string, options: Repla
 	const tally = new ReplayTally(project);
 	const reader = new TraceReader(project);
 	const replayed = new Replay(project);
-	const stream = trace === '-' ? Readable.from(Buffer.from(await io.stdin())) : createReadStream(trace);
+	const stream = trace === '-' ? Readable.from([Buffer.from(await io.stdin())]) : createReadStream(trace);
 	let number = 0;
 	try {
-		for await (const text of linesOf(stream)) {
-			number++;
+		for await (const line of linesOf(stream)) {
+			number = line.number;
+			if (!('text' in line)) throw new TraceError(number, line.message);
+			const { text } = line;
 			if (number === 1) readTraceHead(text, project);
 			else if (text.trim() !== '') tally.add(replayed.line(reader.line(text, number), number));
 			if (number % SAID_EVERY === 0) io.doing(`${trace}: line ${number}`);
@@ -54,20 +59,25 @@ export async function replay(io: Io, file: string, trace: string, options: Repla
 	return summary.other + summary.unknown > 0 ? 1 : 0;
 }
 
-/** A line at a time; what is longer than any line is cut, and refused by whoever reads it. */
-async function* linesOf(stream: Readable): AsyncGenerator<string> {
-	stream.setEncoding('utf8');
-	const lines = createInterface({ input: stream, crlfDelay: Number.POSITIVE_INFINITY });
-	const failed = new Promise<never>((_, reject) => stream.once('error', reject));
-	failed.catch(() => {});
-	for await (const line of lines) yield line.length > MOST_LINE ? line.slice(0, MOST_LINE + 1) : line;
-	if (stream.errored) throw stream.errored;
+/** A line at a time, from the bytes as they come. */
+async function* linesOf(stream: Readable): AsyncGenerator<CutLine> {
+	const cutter = new LineCutter();
+	for await (const part of stream) yield* cutter.push(part as Uint8Array);
+	yield* cutter.end();
 }
 
 function said(summary: ReplaySummary, trace: string): string {
 	const { asked, same, other, unknown, lines, strangers, differences } = summary;
-	const out = differences.map((d) => `${trace}:${d.line}: ${rounded(d.t)} s, ${d.query}: ${d.words}`);
-	if (strangers.length > 0) out.push(`not in this project: ${strangers.slice(0, 20).join(', ')}`);
+	// Ids of a trace are whatever the game says.
+	const out = differences.map((d) =>
+		oneLine(`${trace}:${d.line}: ${rounded(d.t)} s, ${d.query}: ${d.words}`, MOST_WORDS),
+	);
+	if (strangers.length > 0) {
+		const first = strangers.slice(0, 20).map((id) => oneLine(id, 80));
+		out.push(
+			`not in this project: ${first.join(', ')}${strangers.length > 20 ? `, and ${strangers.length - 20} more` : ''}`,
+		);
+	}
 	out.push(
 		`${lines} lines, ${asked} asked: ${same} same, ${other} other${unknown > 0 ? `, ${unknown} of ids not in this project` : ''}`,
 	);

@@ -99,7 +99,7 @@ export { escapeMarkup, slug } from './project/text';
 export { replaceExpectations } from './project/text-edit';
 export { removeReferences, replaceUses, usesOf, wordsOfUse } from './project/uses';
 export { writeProject } from './project/write';
-export { Answerer, explain } from './query/answer';
+export { Answerer, equalsIn, explain } from './query/answer';
 export { rulesOf, slackOf, takeOf } from './query/choose';
 export { type Crossing, crossingsOf, type Surface, surfaceUnder } from './query/crossings';
 export { type ChoiceFigures, choiceFigures, wordsOfFigure } from './query/figures';
@@ -149,8 +149,9 @@ export {
 } from './run/record';
 export { lastStep, type RunOptions, runThrough, type Standing, watchId } from './run/run';
 export { runLog, wordsOfEvent } from './run/words';
+export { type CutLine, LineCutter } from './trace/lines';
 export { projectAsTold, runOfTrace, traceOfRun, withTraceMoment } from './trace/make';
-export { isTrace, MOST_LINE, readTraceHead, TraceError, TraceReader } from './trace/read';
+export { isTrace, readTraceHead, TraceError, TraceReader } from './trace/read';
 export {
 	type Agreement,
 	type Compared,

@@ -15,6 +15,8 @@ export interface ImportFailure {
 	file: string;
 	/** What is wrong, one line each. */
 	lines: string[];
+	/** How many things are wrong: more than there are lines where not all are told. */
+	wrong: number;
 	/** The project without what names things that are gone, where nothing else is wrong. */
 	repair: Repair | null;
 }
@@ -43,18 +45,25 @@ export async function importFiles(files: File[]): Promise<ImportResult> {
 				lines: [
 					`is ${Math.round(file.size / 1e6)} MB; this page takes up to ${MOST_BYTES / 1e6} MB. Use frelk on the command line for larger ones.`,
 				],
+				wrong: 1,
 				repair: null,
 			});
 			continue;
 		}
 		const text = decodeUtf8(new Uint8Array(await file.arrayBuffer()));
 		if (typeof text !== 'string') {
-			result.failures.push({ file: file.name, lines: [text.message], repair: null });
+			result.failures.push({ file: file.name, lines: [text.message], wrong: 1, repair: null });
 			continue;
 		}
 		const reading = readProject(text);
 		if (reading.ok) result.keys.push(await addProject(reading.project));
-		else result.failures.push({ file: file.name, lines: told(reading), repair: repairProject(text) });
+		else
+			result.failures.push({
+				file: file.name,
+				lines: told(reading),
+				wrong: reading.problems.length + reading.more,
+				repair: repairProject(text),
+			});
 	}
 	return result;
 }

@@ -217,7 +217,7 @@ export async function keepPicture(picture: Picture): Promise<void> {
 	await db().pictures.put(picture);
 }
 
-/** A blank project of either kind: one layer, one camera, nothing in it. */
+/** A blank project of either kind: two layers and nothing in it; a flat one has the camera that shows it. */
 export function blankProject(kind: 'space' | 'flat', name: string): Project {
 	const id = slug(name, 60) || 'project';
 	return {
@@ -234,11 +234,10 @@ export function blankProject(kind: 'space' | 'flat', name: string): Project {
 			sides: [],
 			stances: [],
 			objects: [],
-			cameras: [
+			cameras:
 				kind === 'space'
-					? { id: 'eye', name: 'Eye', position: [0, 1.6, 4], rotation: [0, -10, 0], projection: 'perspective', fov: 60 }
-					: { id: 'above', name: 'Above', position: [0, 0, 10], projection: 'orthographic', height: 4 },
-			],
+					? []
+					: [{ id: 'above', name: 'Above', position: [0, 0, 10], projection: 'orthographic', height: 4 }],
 		},
 		queries: [],
 	};

@@ -10,6 +10,8 @@ export interface CheckState {
 	/** Of both kinds. */
 	hold: number;
 	fail: number;
+	/** How many are still to be asked for the first time: until then nobody knows how all stand. */
+	pending: number;
 	byQuery: ReadonlyMap<string, { hold: number; fail: number }>;
 }
 
@@ -17,6 +19,7 @@ export function summed(
 	project: Project,
 	results: readonly CheckResult[],
 	overTime: readonly (RunCheckResult | MapCheckResult)[] = [],
+	pending = 0,
 ): CheckState {
 	const byQuery = new Map<string, { hold: number; fail: number }>();
 	let hold = 0;
@@ -29,7 +32,14 @@ export function summed(
 		} else entry.fail++;
 	}
 	hold += overTime.filter((r) => r.pass).length;
-	return { project, results, overTime, hold, fail: results.length + overTime.length - hold, byQuery };
+	return { project, results, overTime, hold, fail: results.length + overTime.length - hold, pending, byQuery };
+}
+
+/** How the checks stand, in the words of the bar and of the board: one number everywhere, and none before all are asked. */
+export function standingWords({ hold, fail, pending }: Pick<CheckState, 'hold' | 'fail' | 'pending'>): string {
+	const asked = hold + fail;
+	if (pending > 0) return `checking, ${asked} of ${asked + pending}`;
+	return `${hold} hold${fail > 0 ? `, ${fail} fail` : ''}`;
 }
 
 /**

@@ -36,13 +36,8 @@ export function keepChecked(store: BenchStore, done: (state: CheckState) => void
 			}
 			// Those of runs and maps take longer: until then they stand as they stood.
 			const ids = new Set(timed.map((c) => c.id));
-			setChecked(
-				summed(
-					project,
-					still,
-					(state?.overTime ?? []).filter((r) => ids.has(r.id)),
-				),
-			);
+			const stood = (state?.overTime ?? []).filter((r) => ids.has(r.id));
+			setChecked(summed(project, still, stood, timed.length - stood.length));
 			// They are run when the hand rests: what it moves next wants the machine first.
 			const resting = setTimeout(() => {
 				const over = otherChecksIn(project);

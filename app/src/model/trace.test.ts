@@ -214,6 +214,7 @@ it('asks no more where asking again fails', async () => {
 });
 
 it('of a running game takes what comes while lines are under way, an edit in between, and listens no more when it fails', async () => {
+	vi.stubGlobal('fetch', async () => new Response(null, { status: 204 }));
 	const servers: (EventTarget & { closed: boolean })[] = [];
 	vi.stubGlobal(
 		'EventSource',

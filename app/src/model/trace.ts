@@ -1,5 +1,13 @@
 /** The trace that is open beside a project: read from a file, or coming from a running game. Nothing of it is part of the project. */
-import { type Compared, type Project, projectAsTold, type TraceLine, TraceScene } from '@frelk/core';
+import {
+	type Compared,
+	type CutLine,
+	LineCutter,
+	type Project,
+	projectAsTold,
+	type TraceLine,
+	TraceScene,
+} from '@frelk/core';
 import { type Remote, wrap } from 'comlink';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { db, whyNot } from '../data/db';
@@ -12,6 +20,8 @@ const DROPPED_AT_ONCE = 2_000;
 /** Lines handed to the worker at once, and those it may be behind before the game's are no longer listened to. */
 const AT_ONCE = 500;
 const MOST_TROUBLES = 50;
+/** A server that is gone is asked for again after so long, milliseconds. */
+const AGAIN = 2000;
 /** A larger file is to be opened again after a reload: it would take the room of the projects. */
 const MOST_BYTES_KEPT = 50e6;
 
@@ -193,9 +203,15 @@ function createTrace(key: string): Trace {
 		try {
 			await hire(project);
 			let n = 0;
-			for await (const text of linesOf(file)) {
+			for await (const line of linesOf(file)) {
 				if (!goesOn()) return;
-				n++;
+				n = line.number;
+				if (!('text' in line)) {
+					if (n === 1) throw new Error(`line 1 ${line.message}`);
+					take({ seen: [], troubles: [{ n, message: line.message }] });
+					continue;
+				}
+				const { text } = line;
 				if (n === 1) {
 					await hand?.head(text, project.id);
 					continue;
@@ -208,6 +224,45 @@ function createTrace(key: string): Trace {
 		} catch (error) {
 			if (mine === opened) fail(error);
 		}
+	};
+	/** Hears the server, from a line on; where it begins anew meanwhile, the key to it is another. */
+	const listen = async (project: Project, mine: number, after: number) => {
+		const goesOn = () => mine === opened && store.getState().failed === null;
+		let last = after;
+		const again = () => {
+			store.setState({ heard: false });
+			setTimeout(() => goesOn() && void listen(project, mine, last), AGAIN);
+		};
+		try {
+			const key = await fetch('/api/trace/key', { method: 'POST' });
+			if (!key.ok) throw new Error(`the server gives no key: ${key.status}`);
+		} catch {
+			// Gone for now: it is tried again until the trace is closed.
+			if (goesOn()) again();
+			return;
+		}
+		if (!goesOn()) return;
+		const own = new EventSource(`/api/trace?project=${encodeURIComponent(project.id)}&after=${last}`);
+		source = own;
+		own.addEventListener('open', () => store.setState({ heard: true }));
+		own.addEventListener('error', () => {
+			// A browser tries again by itself, unless it was refused.
+			if (own.readyState === 2 && goesOn()) again();
+			else store.setState({ heard: false });
+		});
+		own.addEventListener('hello', (event) => {
+			const { lost } = JSON.parse((event as MessageEvent<string>).data) as { lost: number };
+			store.setState({ lost: store.getState().lost + lost, heard: true });
+		});
+		own.addEventListener('lines', (event) => {
+			for (const text of (event as MessageEvent<string>).data.split('\n')) {
+				const space = text.indexOf(' ');
+				last = Number(text.slice(0, space));
+				queue.push({ n: last, text: text.slice(space + 1) });
+			}
+			store.setState({ waiting: queue.length });
+			void pump();
+		});
 	};
 	const askAgain = async (project: Project) => {
 		turn++;
@@ -267,24 +322,7 @@ function createTrace(key: string): Trace {
 			const mine = opened;
 			store.setState({ name: 'The running game', live: true });
 			base = new TraceScene(project);
-			void hire(project).then(() => {
-				if (mine !== opened) return;
-				source = new EventSource(`/api/trace?project=${encodeURIComponent(project.id)}`);
-				source.addEventListener('open', () => store.setState({ heard: true }));
-				source.addEventListener('error', () => store.setState({ heard: false }));
-				source.addEventListener('hello', (event) => {
-					const { lost } = JSON.parse((event as MessageEvent<string>).data) as { lost: number };
-					store.setState({ lost: store.getState().lost + lost, heard: true });
-				});
-				source.addEventListener('lines', (event) => {
-					for (const text of (event as MessageEvent<string>).data.split('\n')) {
-						const space = text.indexOf(' ');
-						queue.push({ n: Number(text.slice(0, space)), text: text.slice(space + 1) });
-					}
-					store.setState({ waiting: queue.length });
-					void pump();
-				});
-			});
+			void hire(project).then(() => listen(project, mine, 0));
 		},
 		pause: (paused) => store.setState({ paused }),
 		again(project) {
@@ -306,15 +344,13 @@ function createTrace(key: string): Trace {
 }
 
 /** The lines of a file, without reading it whole. */
-async function* linesOf(file: File): AsyncGenerator<string> {
-	const reader = file.stream().pipeThrough(new TextDecoderStream('utf-8')).getReader();
-	let rest = '';
+async function* linesOf(file: File): AsyncGenerator<CutLine> {
+	const reader = file.stream().getReader();
+	const cutter = new LineCutter();
 	for (;;) {
 		const { done, value } = await reader.read();
 		if (done) break;
-		const parts = (rest + value).split(/\r?\n/);
-		rest = parts.pop() ?? '';
-		yield* parts;
+		yield* cutter.push(value);
 	}
-	if (rest !== '') yield rest;
+	yield* cutter.end();
 }

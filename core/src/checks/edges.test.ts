@@ -1,6 +1,7 @@
 /** Each clause of an expectation, of what follows from an answer, and of a nudge, at its very edge. */
 import { describe, expect, it } from 'vitest';
 import type { Check, Expect, Project, Query, SceneObject } from '../project/schema';
+import { equalsIn } from '../query/answer';
 import { ahead, ask, ball, box, disc, object, project, rect } from '../tests/scene';
 import { activeChecks, failureOf, runChecks, wordsOfGot, wordsOfWanted } from './check';
 import { expectationOf, updatedExpectation } from './expect';
@@ -165,6 +166,48 @@ describe('what an answer is, as an expectation', () => {
 		expect(updatedExpectation(check({ order: 'any' }), both)).toEqual({ selects: ['near', 'far'], order: 'any' });
 		expect(updatedExpectation(check({ order: 'any' }), tie)).toEqual({ tie: ['b', 'a'] });
 		expect(updatedExpectation(check({}), waiting)).toBeNull();
+	});
+
+	it('keeps no order that the rules do not make', () => {
+		const p = project(
+			[
+				object('nearest', [0, 0, -2], [ball(0.5)]),
+				object('level-b', [1, 0, -4], [ball(0.5)]),
+				object('level-a', [-1, 0, -4], [ball(0.5)]),
+			],
+			[
+				{
+					id: 'q',
+					kind: 'overlap',
+					at: { point: [0, 0, 0] },
+					shape: { kind: 'sphere', radius: 9 },
+					choose: { take: 'all' },
+				},
+			],
+		);
+		const explained = ask(p);
+		expect(equalsIn(explained)).toEqual([['level-b', 'level-a']]);
+		expect(explained.status).toBe('selected');
+		const expected = expectationOf(explained);
+		expect(expected).toEqual({ selects: ['nearest', 'level-b', 'level-a'], order: 'any' });
+		// Said by somebody, an order stays wanted.
+		expect(
+			updatedExpectation({ id: 'c', query: 'q', expect: { none: true, order: 'exact' } } as never, explained),
+		).toEqual({
+			selects: ['nearest', 'level-b', 'level-a'],
+			order: 'exact',
+		});
+		const apart = project(
+			p.scene.objects.map((o) =>
+				o.id === 'level-a' ? { ...o, position: [-1, 0, -4.1] as [number, number, number] } : o,
+			),
+			p.queries,
+		);
+		expect(equalsIn(ask(apart))).toEqual([]);
+		expect(expectationOf(ask(apart))).toEqual({ selects: ['nearest', 'level-b', 'level-a'] });
+		// A copy tells nothing, and nothing of it is printed.
+		expect(equalsIn({ ...explained })).toEqual([]);
+		expect(JSON.stringify(explained)).not.toContain('equal');
 	});
 });
 

@@ -1,15 +1,20 @@
 /** From an answer to what a check expects of it. */
 import type { Check, Expect } from '../project/schema';
+import { equalsIn } from '../query/answer';
 import type { Answer } from '../query/types';
 import { failureOf } from './check';
 
-/** What an answer is, as an expectation; null for one that waits: that is nothing to expect. */
+/**
+ * What an answer is, as an expectation; null for one that waits: that is nothing to expect. Where several are selected that no rule tells
+ * apart, their order is nothing to expect either.
+ */
 export function expectationOf(answer: Answer): Expect | null {
 	switch (answer.status) {
 		case 'selected': {
 			const first = answer.selected[0];
 			return {
 				selects: answer.selected.map((s) => s.object),
+				...(equalsIn(answer).length > 0 ? { order: 'any' as const } : {}),
 				...(answer.selected.length === 1 && first?.action ? { action: first.action } : {}),
 			};
 		}

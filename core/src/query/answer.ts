@@ -233,6 +233,16 @@ function missed(t: Touching, object: WorldObject): Verdict {
 	return verdict;
 }
 
+/** Beside an answer, so that it stays what is printed. */
+const equals = new WeakMap<Answer, string[][]>();
+
+/**
+ * @param answer of a query that takes several, as it was made: a copy of it tells nothing
+ * @returns groups of the selected that the rules could not tell apart: objects as answered for, in file order, which is their order in
+ *   the selection; the game may have them in another
+ */
+export const equalsIn = (answer: Answer): readonly (readonly string[])[] => equals.get(answer) ?? [];
+
 /** From the choice to status, selection, ties and notes. */
 function conclude(
 	answer: Answer,
@@ -263,6 +273,11 @@ function conclude(
 	answer.selected = taken.map((c) => selectedOf(filters, c));
 	answer.tied = [...tied.map((c) => c.object.answersFor.id), ...blockers.map((b) => b.id)];
 	answer.notes = notes;
+	if (choice.equal.length > 0)
+		equals.set(
+			answer,
+			choice.equal.map((group) => group.map((c) => c.object.answersFor.id)),
+		);
 }
 
 /** Action and prompt a player gets of an object by a query: those of the first outcome whose tag it has, else its own. */

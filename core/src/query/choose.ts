@@ -11,6 +11,8 @@ export interface Choice {
 	taken: Contender[];
 	/** The group that could not be told apart where it mattered; empty without a tie. */
 	tied: Contender[];
+	/** Groups among those taken that no rule could tell apart: their order is the file's. Of one taken alone there is none. */
+	equal: Contender[][];
 	/** Verdicts of those that lost. */
 	lost: Verdict[];
 }
@@ -138,6 +140,7 @@ export function choose(f: Filters, placement: Placement, contenders: readonly Co
 	const take = takeOf(f.query);
 	let open = take === 'all' ? Infinity : take;
 	let tied: Contender[] = [];
+	const equal: Contender[][] = [];
 	let last: ReturnType<typeof takeBest> | null = null;
 	if (open === 1) {
 		if (remaining.length > 0) {
@@ -154,6 +157,7 @@ export function choose(f: Filters, placement: Placement, contenders: readonly Co
 				break;
 			}
 			taken.push(...group);
+			if (group.length > 1) equal.push(group);
 			open -= group.length;
 			if (open === 0) break;
 			for (const c of group) gone.add(c);
@@ -174,7 +178,7 @@ export function choose(f: Filters, placement: Placement, contenders: readonly Co
 		if (loss.margin !== undefined) verdict.margin = loss.margin;
 		lost.push(verdict);
 	}
-	return { taken, tied, lost };
+	return { taken, tied, equal, lost };
 }
 
 /** Contenders that answer for the same object are reduced to the one the rules prefer; equal ones by file order. */

@@ -1,5 +1,6 @@
 /** What a replay found, put together, and as JUnit XML: a case a query. */
 
+import { oneLine } from '../project/describe';
 import { rounded } from '../project/rounding';
 import type { Project } from '../project/schema';
 import { type Compared, type ReplayedLine, reasonOfCompared, wordsOfCompared } from '../trace/replay';
@@ -68,8 +69,12 @@ export class ReplayTally {
 	}
 }
 
-/** Differences told in one failure. */
+/** Differences told in one failure, and characters of each. */
 const MOST_TOLD = 20;
+const MOST_WORDS = 1000;
+
+/** What a game says, for an attribute or an element: in one line, so that it can forge no other. */
+const line = (text: string): string => escaped(oneLine(text, MOST_WORDS));
 
 /** @returns JUnit XML: a suite for the trace, a case for each query it asked */
 export function replayJunit(summary: ReplaySummary, trace: string): string {
@@ -77,20 +82,20 @@ export function replayJunit(summary: ReplaySummary, trace: string): string {
 	const lines = [
 		'<?xml version="1.0" encoding="UTF-8"?>',
 		`<testsuites name="frelk replay" tests="${summary.queries.length}" failures="${failing}" errors="0">`,
-		`  <testsuite name="${escaped(`${summary.project}: ${trace}`)}" tests="${summary.queries.length}" failures="${failing}" errors="0" skipped="0">`,
+		`  <testsuite name="${line(`${summary.project}: ${trace}`)}" tests="${summary.queries.length}" failures="${failing}" errors="0" skipped="0">`,
 	];
 	for (const { query, asked, differ } of summary.queries) {
-		const head = `    <testcase classname="${escaped(summary.project)}" name="${escaped(query)}"`;
+		const head = `    <testcase classname="${escaped(summary.project)}" name="${line(query)}"`;
 		if (differ === 0) {
 			lines.push(`${head}/>`);
 			continue;
 		}
 		const told = summary.differences.filter((d) => d.query === query).slice(0, MOST_TOLD);
-		const text = told.map((d) => `line ${d.line}, ${rounded(d.t)} s: ${d.words}`);
+		const text = told.map((d) => line(`line ${d.line}, ${rounded(d.t)} s: ${d.words}`));
 		if (differ > told.length) text.push(`and ${differ - told.length} more`);
 		lines.push(
 			`${head}>`,
-			`      <failure type="replay" message="${escaped(`${differ} of ${asked} differ`)}">${escaped(text.join('\n'))}</failure>`,
+			`      <failure type="replay" message="${escaped(`${differ} of ${asked} differ`)}">${text.join('\n')}</failure>`,
 			'    </testcase>',
 		);
 	}

@@ -17,6 +17,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Run } from '../../data/db';
 import { runsOf, type Since, sinceWhen } from '../../data/history';
+import { type CheckState, standingWords } from '../../model/check-results';
 import { nameOf, namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
@@ -158,7 +159,7 @@ export function Board() {
 									change.
 								</p>
 							)}
-							{!at && <Summary project={project} results={results?.results ?? []} onOpen={open} />}
+							{!at && results && <Summary project={project} state={results} onOpen={open} />}
 							<table className="w-full border-separate border-spacing-0">
 								<thead>
 									<tr>
@@ -228,6 +229,17 @@ export function Board() {
 	);
 }
 
+const checkName = (project: Project, id: string): string => project.checks?.find((c) => c.id === id)?.name ?? id;
+
+/** Where a check of a run or a map is looked at: the run where it first differs, the query of the map. */
+function useAddresses(project: Project): (r: RunCheckResult | MapCheckResult) => string {
+	const key = useBench((s) => s.key);
+	return (r) =>
+		'map' in r
+			? `/p/${key}?query=${encodeURIComponent(project.maps?.find((m) => m.id === r.map)?.query ?? '')}`
+			: `/p/${key}/time?run=${encodeURIComponent(r.run)}${r.from === null ? '' : `&at=${r.from}`}`;
+}
+
 /** The checks of runs and maps; one of a run that fails opens it where it first differs, one of a map opens its query. */
 function OverTime({
 	project,
@@ -238,15 +250,10 @@ function OverTime({
 	results: readonly (RunCheckResult | MapCheckResult)[];
 	since: ReadonlyMap<string, Since>;
 }) {
-	const key = useBench((s) => s.key);
+	const address = useAddresses(project);
 	if (results.length === 0) return null;
-	const checks = new Map((project.checks ?? []).map((c) => [c.id, c]));
 	const runs = new Map((project.runs ?? []).map((r) => [r.id, r.name ?? r.id]));
 	const maps = new Map((project.maps ?? []).map((m) => [m.id, m]));
-	const address = (r: RunCheckResult | MapCheckResult): string =>
-		'map' in r
-			? `/p/${key}?query=${encodeURIComponent(maps.get(r.map)?.query ?? '')}`
-			: `/p/${key}/time?run=${encodeURIComponent(r.run)}${r.from === null ? '' : `&at=${r.from}`}`;
 	return (
 		<section aria-label="Checks over time" className="border-t px-3 py-2">
 			<h3 className="mb-1 font-semibold">{results.some((r) => 'map' in r) ? 'Over time, and of maps' : 'Over time'}</h3>
@@ -257,7 +264,7 @@ function OverTime({
 						<li key={r.id} className={`mt-1 border-l-3 ${r.pass ? 'border-l-line' : 'border-l-cut'}`}>
 							<Link to={address(r)} className="block px-2 py-0.5 hover:bg-[var(--wash)]">
 								<span className={r.pass ? '' : 'font-semibold text-cut'}>{r.pass ? 'holds' : 'fails'}</span>{' '}
-								<span className="font-semibold">{checks.get(r.id)?.name ?? r.id}</span>
+								<span className="font-semibold">{checkName(project, r.id)}</span>
 								<span className="text-quiet">
 									{' '}
 									· {'map' in r ? (maps.get(r.map)?.name ?? r.map) : (runs.get(r.run) ?? r.run)}
@@ -277,25 +284,29 @@ function OverTime({
 /** What fails, or that all holds: before a cell is chosen. */
 function Summary({
 	project,
-	results,
+	state: { results, overTime, hold, fail, pending },
 	onOpen,
 }: {
 	project: Project;
-	results: readonly CheckResult[];
+	state: CheckState;
 	onOpen: (query: string, moment: string | null) => void;
 }) {
 	const failing = results.filter((r) => !r.pass);
-	if (results.length === 0) return null;
-	if (failing.length === 0)
+	const later = overTime.filter((r) => !r.pass);
+	const addressOf = useAddresses(project);
+	if (hold + fail === 0 || (fail === 0 && pending > 0)) return null;
+	if (fail === 0)
 		return (
 			<p className="px-3 py-2 text-quiet">
-				All {results.length} checks hold. Choose a cell to see its answer and its checks.
+				{hold === 1 ? 'The one check holds.' : `All ${hold} checks hold.`} Choose a cell to see its answer and its
+				checks.
 			</p>
 		);
 	return (
 		<section aria-label="What fails" className="border-b-2 border-b-cut px-3 py-2">
 			<h3 className="font-semibold text-cut">
-				{failing.length} {failing.length === 1 ? 'check fails' : 'checks fail'}
+				{fail} {fail === 1 ? 'check fails' : 'checks fail'}
+				{pending > 0 && <span className="font-normal text-quiet"> so far, {pending} still to be asked</span>}
 			</h3>
 			<ul className="grid grid-cols-[repeat(auto-fill,minmax(22rem,1fr))] gap-x-4">
 				{failing.map((r) => (
@@ -312,6 +323,15 @@ function Summary({
 							</span>
 							<span className="block text-[12px]">{reasonWords(project, r)}</span>
 						</button>
+					</li>
+				))}
+				{later.map((r) => (
+					<li key={r.id}>
+						<Link to={addressOf(r)} className="block py-1 hover:bg-[var(--wash)]">
+							<span className="font-semibold">{checkName(project, r.id)}</span>
+							<span className="text-quiet"> · {'map' in r ? 'of a map' : 'over time'}</span>
+							<span className="block text-[12px]">{r.reason}</span>
+						</Link>
 					</li>
 				))}
 			</ul>
@@ -413,14 +433,7 @@ function RunAll({ checks, timed }: { checks: number; timed: number }) {
 					Run all
 				</Button>
 			)}
-			<span role="status">
-				{said ??
-					(results
-						? `${results.hold} hold${results.fail > 0 ? `, ${results.fail} fail` : ''}`
-						: checks === 0
-							? 'no checks'
-							: '…')}
-			</span>
+			<span role="status">{said ?? (results ? standingWords(results) : checks === 0 ? 'no checks' : '…')}</span>
 		</span>
 	);
 }

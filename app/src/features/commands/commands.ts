@@ -5,7 +5,7 @@ import { nameOf } from '../../model/names';
 import type { BenchStore, Dock } from '../../model/store';
 import { addCamera } from '../edit/cameras';
 import { topDepth } from '../edit/depth';
-import { freshQuery, isFloor } from '../edit/fresh-query';
+import { freshQuery, isFloor, likelyAsker } from '../edit/fresh-query';
 import {
 	addObject,
 	alignObjects,
@@ -267,19 +267,17 @@ export function switchQuery(store: BenchStore, id: string): void {
 
 export function newQuery(store: BenchStore, kind: Parameters<typeof freshQuery>[1]): void {
 	const { project, picked } = store.getState();
-	const query = freshQuery(project, kind, picked);
-	if (!query) {
-		store
-			.getState()
-			.refuse(
-				kind === 'pick'
-					? 'A pick looks through a camera, and this scene has none.'
-					: 'A hitbox swings with an object, and this scene has none.',
-			);
-		return;
-	}
-	store.getState().edit(`New ${kind}`, (draft) => void draft.queries.push(query));
-	store.getState().open(query.id);
+	let made: string | null = null;
+	store.getState().edit(`New ${kind}`, (draft) => {
+		// Without a camera there is nothing to pick through: one comes with the query.
+		if (kind === 'pick' && draft.scene.cameras.length === 0)
+			addCamera(draft, likelyAsker(project, picked) ?? null, draft.scene.kind === 'flat');
+		const query = freshQuery(draft, kind, picked);
+		if (query) draft.queries.push(query);
+		made = query?.id ?? null;
+	});
+	if (made === null) return store.getState().refuse('A hitbox swings with an object, and this scene has none.');
+	store.getState().open(made);
 	store.getState().markPart('Layers to choose from', true);
 }
 

@@ -189,7 +189,7 @@ describe('ready things', () => {
 		put(person);
 		expect(find(p, 'target').rotation).toBeUndefined();
 		expect(find(p, 'target').shapes?.[0]).toMatchObject({ radius: 0.2 });
-		expect(p.scene.cameras.slice(1).map((c) => [c.id, c.name, c.object])).toEqual([
+		expect(p.scene.cameras.map((c) => [c.id, c.name, c.object])).toEqual([
 			['person-eye', 'Person’s eye', 'person'],
 			['person-2-eye', 'Person 2’s eye', 'person-2'],
 		]);

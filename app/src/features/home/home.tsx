@@ -216,7 +216,7 @@ function ImportReport({
 				<div key={failure.file}>
 					<p>
 						<strong>{failure.file}</strong> was not imported; nothing was changed.{' '}
-						{failure.lines.length === 1 ? 'One thing is' : `${failure.lines.length} things are`} wrong with it:
+						{failure.wrong === 1 ? 'One thing is' : `${failure.wrong} things are`} wrong with it:
 					</p>
 					<ul className="mt-1 max-h-60 space-y-0.5 overflow-auto">
 						{failure.lines.map((line) => (

@@ -23,7 +23,11 @@ export function Keep({ answer }: { answer: Answer }) {
 	const [asking, setAsking] = useState<string | null>(null);
 	const here = activeChecks(project).filter((c) => c.query === answer.query && (c.moment ?? null) === moment);
 	const failing = here.filter((c) => failureOf(c.expect, answer) !== '');
-	const same = here.some((c) => deepEqual(c.expect, expectationOf(answer)));
+	const expected = expectationOf(answer);
+	// One that wants an order beside wants this selection too.
+	const same = here.some((c) =>
+		[c.expect, { ...c.expect, order: 'any' }].some((wanted) => deepEqual(wanted, expected)),
+	);
 	const naming = namingOf(project.scene);
 	const wants = (c: Check) => wordsOfWanted(c.expect, naming);
 	const where = moment === null ? 'as laid out' : nameOf(project, 'moment', moment);

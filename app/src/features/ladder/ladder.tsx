@@ -2,6 +2,7 @@
 import {
 	type Answer,
 	type ChoiceFigures,
+	equalsIn,
 	metres,
 	type Project,
 	rulesOf,
@@ -288,6 +289,15 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 					{s.through !== null && <span className="block pl-5.5 text-quiet">through {name(s.through)}</span>}
 					{s.assisted && <span className="block pl-5.5 text-quiet">by aim assist, at its focus</span>}
 				</button>
+			))}
+			{equalsIn(answer).map((group) => (
+				<p key={group.join()} className="mb-1 flex gap-2 text-tie">
+					<Mark stage="tied" size={14} />
+					<span className="[overflow-wrap:anywhere]">
+						<strong>Tie in the order:</strong> {group.map(name).join(', ')}. No rule tells them apart; here they stand
+						as in the file, the game may have them in another order.
+					</span>
+				</p>
 			))}
 			{answer.tied.length > 0 && (
 				<div>

@@ -37,9 +37,13 @@ function keep(list: readonly Mark[]): void {
 
 let release: (() => void) | null = null;
 
+/** Who leaves the page, or loads it anew, has not died of it. */
+const forget = () => keep(marks().filter((m) => m.tab !== TAB));
+
 /** Marks a project as being opened by this tab. */
 export function markOpening(key: string): void {
 	keep([...marks().filter((m) => m.key !== key && m.tab !== TAB), { key, tab: TAB, at: Date.now() }]);
+	globalThis.addEventListener?.('pagehide', forget);
 	if (release || typeof navigator === 'undefined' || !navigator.locks) return;
 	void navigator.locks.request(
 		`${PREFIX} ${TAB}`,

@@ -1,8 +1,11 @@
+import { equalsIn } from '@frelk/core';
 import { Redo2, Undo2 } from 'lucide-react';
 import { Link, NavLink } from 'react-router';
 import { keepingNow } from '../../data/db';
 
+import { standingWords } from '../../model/check-results';
 import type { Derived } from '../../model/derived';
+import { nameOf } from '../../model/names';
 import { useBench, useBenchStore, useDeferredBench } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
@@ -60,10 +63,11 @@ function Standing() {
 	const counts = useBench((s) => s.checked);
 	const key = useBench((s) => s.key);
 	const found = useDeferredBench((s) => s.found?.list.length ?? null);
-	const ties = useDeferredBench((s) => tiesIn(s.derived));
+	const tied = useDeferredBench((s) => tiesIn(s.derived).join(' '));
 	return (
 		<>
-			{counts && (
+			{counts && counts.pending > 0 && <span className="text-quiet">{standingWords(counts)}</span>}
+			{counts && counts.pending === 0 && (
 				<span>
 					<span className="figure">{counts.hold}</span> hold
 					{counts.fail > 0 && (
@@ -85,11 +89,7 @@ function Standing() {
 					<span className="hidden max-[1240px]:inline"> ○</span>
 				</Link>
 			)}
-			{ties > 0 && (
-				<span className="text-tie">
-					{ties} {ties === 1 ? 'tie' : 'ties'}
-				</span>
-			)}
+			<Ties tied={tied === '' ? [] : tied.split(' ')} />
 			<span role="status" className={saving === 'failed' || saving === 'gone' ? 'text-cut' : 'text-quiet'}>
 				{saving === 'saved' && !keepingNow().kept ? NOT_KEPT : SAVING[saving]}
 			</span>
@@ -97,7 +97,30 @@ function Standing() {
 	);
 }
 
-const tiesIn = ({ byQuery }: Derived): number => [...byQuery.values()].filter((a) => a.status === 'tie').length;
+/** Queries whose answer leaves something to chance: which one is taken, or in which order several are. A swing hits all at once. */
+const tiesIn = ({ byQuery, world }: Derived): string[] =>
+	[...byQuery].flatMap(([id, answer]) =>
+		answer.status === 'tie' || (equalsIn(answer).length > 0 && world.queryById.get(id)?.kind !== 'hitbox') ? [id] : [],
+	);
+
+/** How many are tied, and the way to them: the next one each time. */
+function Ties({ tied }: { tied: readonly string[] }) {
+	const store = useBenchStore();
+	const key = useBench((s) => s.key);
+	const query = useDeferredBench((s) => s.query);
+	if (tied.length === 0) return null;
+	const next = tied[(tied.indexOf(query ?? '') + 1) % tied.length] as string;
+	const many = `${tied.length} ${tied.length === 1 ? 'tie' : 'ties'}`;
+	return (
+		<Link
+			to={`/p/${key}?query=${encodeURIComponent(next)}`}
+			className="text-tie underline decoration-line underline-offset-2 hover:decoration-current"
+			title={`Go to ${nameOf(store.getState().project, 'query', next)}`}
+		>
+			{many}
+		</Link>
+	);
+}
 
 export function TopBar() {
 	const store = useBenchStore();

@@ -32,6 +32,7 @@ import { SlipOverRail } from '../bench/slip-over-rail';
 import { Ladder } from '../ladder/ladder';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
+import { agreementWords } from './agreement';
 import { TraceLanes } from './lanes';
 import { type Difference, differencesOf } from './stretches';
 import { createTold } from './told';
@@ -237,6 +238,7 @@ export default function TraceView({ trace, beside }: { trace: Trace; beside: HTM
 								shown={shown}
 								onGo={goTo}
 								waiting={waiting > 0}
+								agreement={agreementWords({ lines: seen.length + dropped, asked, unread: troubles.length })}
 							/>
 						)}
 					</Tabs>
@@ -287,6 +289,7 @@ function Differences({
 	shown,
 	onGo,
 	waiting,
+	agreement,
 }: {
 	list: readonly { first: Difference; times: number }[];
 	project: Project;
@@ -295,6 +298,8 @@ function Differences({
 	shown: number;
 	onGo: (d: Difference) => void;
 	waiting: boolean;
+	/** What is said where nothing differs. */
+	agreement: string;
 }) {
 	const rows = useMemo(() => {
 		const by = new Map<string, { first: Difference; times: number }[]>();
@@ -309,8 +314,7 @@ function Differences({
 			...entries.map((entry) => ({ entry })),
 		]);
 	}, [list]);
-	if (rows.length === 0)
-		return <p className="p-3 text-quiet">{waiting ? 'Asking…' : 'The game and Frelk agree at every line.'}</p>;
+	if (rows.length === 0) return <p className="p-3 text-quiet">{waiting ? 'Asking…' : agreement}</p>;
 	return (
 		<VirtualRows
 			items={rows}

@@ -67,9 +67,12 @@ export function eyePicture(
 	}
 	const asker = query.asker === undefined ? undefined : world.objectById.get(query.asker);
 	if (!asker) return null;
+	// The asker's own eye, where it has one: two pictures of one name would be one too many.
+	const own = [...world.cameras.values()].find((camera) => camera.object === asker);
+	if (own) return { view: viewOf(own, size), w: width, h: height, drives: null, title: own.def.name ?? own.id };
 	const m = asker.rotation;
 	const view = viewOf(lookingAlong(asker.focus, [-m[2], -m[5], -m[8]]), size);
-	return { view, w: width, h: height, drives: null, title: `${asker.def.name ?? asker.id}'s eye` };
+	return { view, w: width, h: height, drives: null, title: `Ahead of ${asker.def.name ?? asker.id}` };
 }
 
 function lookingAlong(position: [number, number, number], dir: readonly [number, number, number]): WorldCamera {
