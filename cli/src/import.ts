@@ -10,6 +10,7 @@ import {
 	decodeUtf8,
 	formatProblem,
 	metres,
+	oneLine,
 	type Project,
 	type QuickAnswer,
 	writeProject,
@@ -55,10 +56,10 @@ const textOf = async (file: string): Promise<string> => {
 async function rulesFrom(file: string): Promise<NamingRules> {
 	let data: unknown;
 	try {
-		data = JSON.parse(await textOf(file));
+		data = JSON.parse((await textOf(file)).replace(/^\ufeff/, ''));
 	} catch (error) {
 		if (error instanceof UsageError) throw error;
-		throw new UsageError(`${file}: is not JSON: ${(error as Error).message}`);
+		throw new UsageError(`${file}: is not JSON: ${oneLine((error as Error).message)}`);
 	}
 	return checkRules(data, file);
 }

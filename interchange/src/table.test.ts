@@ -17,6 +17,30 @@ describe('a table of objects', () => {
 		}
 	});
 
+	it('changes nothing of what is unusual either', () => {
+		const p = example('harl-quay');
+		const odd: object[] = [
+			{ tags: [], name: ' crank ', prompt: '', priority: 0, active: true },
+			{ name: "'=1+1", prompt: '-3', action: '', position: [-0, 0, 0], scale: [1, 1, 1] },
+			{ name: 'a\nb', prompt: '"quoted", and more', rotation: [0, 0, 0], tags: [] },
+			{ active: false, priority: -2.5, name: '\ttab' },
+		];
+		odd.forEach((fields, i) => {
+			Object.assign(p.scene.objects[i] ?? {}, fields);
+		});
+		for (const text of [csvTable(p), jsonTable(p), `\ufeff${csvTable(p)}`, `\ufeff${jsonTable(p)}`]) {
+			const back = withTable(p, readTable(text, 't'), 't');
+			expect([back.came, back.changed]).toEqual([[], []]);
+			expect(back.project.scene.objects).toEqual(p.scene.objects);
+		}
+		// What is said in a cell still counts, whatever stands there.
+		const [id] = p.scene.objects.map((o) => o.id);
+		const emptied = withTable(p, readTable(`id,name,tags,prompt\n${id},,cleat,Go`, 't'), 't');
+		expect(emptied.changed).toEqual([id]);
+		expect(emptied.project.scene.objects[0]).toMatchObject({ tags: ['cleat'], prompt: 'Go' });
+		expect(emptied.project.scene.objects[0]?.name).toBeUndefined();
+	});
+
 	it('changes the columns there are, adds what is new, and takes nothing out', () => {
 		const { project, came, changed } = withTable(
 			quay,

@@ -1,5 +1,5 @@
 /** The objects of a project as a plain table, in and out: CSV or a list of JSON objects, a row an object. */
-import type { Project, SceneObject, Vec3 } from '@frelk/core';
+import { oneLine, type Project, type SceneObject, type Vec3 } from '@frelk/core';
 import Papa from 'papaparse';
 import { LevelError } from './level';
 
@@ -83,20 +83,21 @@ export const jsonTable = (project: Project): string =>
  * @throws LevelError with the row, from 1 below the head, where it is none
  */
 export function readTable(text: string, name: string): { rows: Row[]; columns: Column[] } {
-	const json = text.trimStart().startsWith('[');
+	const plain = text.replace(/^\ufeff/, '');
+	const json = plain.trimStart().startsWith('[');
 	let rows: Row[];
 	if (json) {
 		let data: unknown;
 		try {
-			data = JSON.parse(text);
+			data = JSON.parse(plain);
 		} catch (error) {
-			throw new LevelError(`${name}: is not JSON: ${(error as Error).message}`);
+			throw new LevelError(`${name}: is not JSON: ${oneLine((error as Error).message)}`);
 		}
 		if (!Array.isArray(data) || data.some((row) => typeof row !== 'object' || row === null || Array.isArray(row)))
 			throw new LevelError(`${name}: expected a list of objects, a row each`);
 		rows = data as Row[];
 	} else {
-		const parsed = Papa.parse<Row>(text.replace(/^\ufeff/, ''), {
+		const parsed = Papa.parse<Row>(plain, {
 			header: true,
 			skipEmptyLines: 'greedy',
 			transformHeader: (h) => h.trim().toLowerCase(),
@@ -167,32 +168,41 @@ export function withTable(
 		const at = place.get(id);
 		const was = at === undefined ? ({ id, layer: '' } as SceneObject) : (objects[at] as SceneObject);
 		const next = { ...was } as SceneObject & Record<string, unknown>;
+		const written = at === undefined ? null : rowOf(was);
+		/** Whether a cell says otherwise than the object's own row does: one that was only written and read again changes nothing. */
+		const isNew = (column: Column): boolean => {
+			if (!columns.includes(column)) return false;
+			if (!written) return true;
+			const cell = String(row[column] ?? '');
+			const own = written[column];
+			return cell !== String(own ?? '') && cell !== String(asText(own) ?? '');
+		};
 		for (const [field, { columns: three, usual }] of Object.entries(POSES)) {
-			if (!three.some((c) => columns.includes(c))) continue;
+			if (!three.some(isNew)) continue;
 			const own = (was as unknown as Record<string, Vec3 | undefined>)[field] ?? [usual, usual, usual];
 			const value = three.map((c, k) => (columns.includes(c) ? number(c, usual) : own[k])) as Vec3;
 			if (value.every((v) => v === usual) && (was as unknown as Record<string, unknown>)[field] === undefined) continue;
 			(next as Record<string, unknown>)[field] = value;
 		}
 		for (const [column, field] of Object.entries(TEXTS)) {
-			if (!columns.includes(column as Column)) continue;
+			if (!isNew(column as Column)) continue;
 			const text = given(column as Column);
 			if (text === '') delete next[field];
 			else next[field] = text;
 		}
-		if (columns.includes('layer')) next.layer = given('layer');
-		if (columns.includes('tags')) {
+		if (isNew('layer')) next.layer = given('layer');
+		if (isNew('tags')) {
 			const tags = given('tags')
 				.split(/[\s,;]+/)
 				.filter((t) => t !== '');
 			if (tags.length > 0) next.tags = tags;
 			else delete next.tags;
 		}
-		if (columns.includes('priority')) {
+		if (isNew('priority')) {
 			if (given('priority') === '') delete next.priority;
 			else next.priority = number('priority', 0);
 		}
-		if (columns.includes('active')) {
+		if (isNew('active')) {
 			const text = given('active').toLowerCase();
 			if (!['', 'true', 'false', 'yes', 'no', '1', '0'].includes(text)) fail('active', 'yes or no');
 			if (['false', 'no', '0'].includes(text)) next.active = false;

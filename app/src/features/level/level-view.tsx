@@ -5,7 +5,7 @@ import type { NamingRules } from '@frelk/interchange';
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { useNavigate } from 'react-router';
 import type { P3 } from '../../drawing/view';
-import { bringLevel, levelFor, onLevel } from '../../model/incoming';
+import { levelFor, onLevel } from '../../model/incoming';
 import { nameOf } from '../../model/names';
 import { type BenchStore, createBench } from '../../model/store';
 import { BenchContext, useBench, useBenchStore } from '../../model/use-bench';
@@ -13,6 +13,7 @@ import { Button } from '../../ui/controls';
 import { Boundary } from '../../ui/part';
 import { VirtualRows } from '../../ui/virtual-rows';
 import type { LevelMade, LevelShown } from '../../workers/level';
+import { useBrought } from '../project/dropped';
 import { Stage } from '../stage/stage';
 import { GivenUp } from './level-work';
 import { RuleList } from './rules';
@@ -47,6 +48,7 @@ export default function LevelView() {
 	const { shown, made, progress, trouble, cancel, trying, stop, layNow, compare } = useLevel(files, project, rules);
 	const [taking, setTaking] = useState(false);
 	const input = useRef<HTMLInputElement>(null);
+	const bring = useBrought();
 	const navigate = useNavigate();
 	const levels = files?.filter((f) => /\.(glb|gltf|svg)$/i.test(f.name)).map((f) => f.name) ?? [];
 	const name = levels.length > 0 ? levels.join(', ') : (files?.[0]?.name ?? null);
@@ -116,7 +118,7 @@ export default function LevelView() {
 					onChange={(event) => {
 						const chosen = [...(event.target.files ?? [])];
 						event.target.value = '';
-						if (chosen.length > 0) bringLevel(key, chosen);
+						if (chosen.length > 0) bring(chosen);
 					}}
 				/>
 			</header>

@@ -7,10 +7,11 @@ import { useFilesDropped } from '../../ui/use-files-dropped';
 const LEVEL = /\.(glb|gltf|svg)$/i;
 const TRACE = /\.(jsonl|ndjson)$/i;
 
-export function Dropped() {
+/** Takes files brought to the project, dropped or chosen, to where they are read. */
+export function useBrought(): (files: File[]) => void {
 	const store = useBenchStore();
 	const navigate = useNavigate();
-	const dropping = useFilesDropped((files) => {
+	return (files) => {
 		const { key, project, refuse } = store.getState();
 		const trace = files.find((f) => TRACE.test(f.name));
 		if (files.some((f) => LEVEL.test(f.name))) {
@@ -25,11 +26,15 @@ export function Dropped() {
 				(error) => refuse(`The trace could not be opened: ${error instanceof Error ? error.message : String(error)}`),
 			);
 		} else {
-			const read = 'Dropped here, a level (.glb, .gltf with its .bin, .svg) or a trace of the game (.jsonl) is read.';
+			const read = 'A level (.glb, .gltf with its .bin, .svg) or a trace of the game (.jsonl) is read here.';
 			const neither = `${files[0]?.name ?? 'This'} is neither; project files are imported on the page of all projects.`;
 			refuse(`${read} ${neither}`);
 		}
-	});
+	};
+}
+
+export function Dropped() {
+	const dropping = useFilesDropped(useBrought());
 	if (!dropping) return null;
 	return (
 		<div className="pointer-events-none fixed inset-4 z-50 grid place-items-center border-2 border-dashed border-ink bg-ground/85 text-[16px] font-semibold">
