@@ -31,6 +31,7 @@ const node = (path: string, position: Vec3 = [0, 0, 0], more: Partial<LevelNode>
 	tags: [],
 	id: null,
 	layer: null,
+	active: true,
 	extras: undefined,
 	...more,
 });
@@ -41,6 +42,7 @@ const level = (...nodes: LevelNode[]): Level => ({
 	cameras: [],
 	notes: [],
 	project: null,
+	extent: 0,
 	frame: null,
 });
 const read = (l: Level, project: Project | null = null, rules: NamingRules = {}) => {

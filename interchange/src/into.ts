@@ -5,6 +5,7 @@
 import {
 	type Camera,
 	checkReferences,
+	metres,
 	type Project,
 	type SceneObject,
 	type Shape,
@@ -13,7 +14,7 @@ import {
 	writeProject,
 } from '@frelk/core';
 import { deepEqual } from '@frelk/core/schema';
-import type { Level, LevelNode, LevelNote } from './level';
+import { type Level, LevelError, type LevelNode, type LevelNote } from './level';
 import { type Made, madeBy, type NamingRules, withRules } from './rules';
 import { shapesOf } from './shape';
 
@@ -39,6 +40,8 @@ interface Told {
 	/** Shapes by id, each as a figure of its form: long lists are not kept twice. */
 	shapes: Record<string, string>;
 	extras: string;
+	/** Not shown by the file. */
+	hidden?: true;
 	/** Came once, and was not in the file the last time: kept, inactive, because something speaks of it. */
 	gone?: true;
 }
@@ -91,6 +94,19 @@ const toldOf = (thing: { extras?: unknown }): Told | null => {
 /** The form of a shape: what a file tells, without what is said of it here. */
 const formOf = ({ id: _, name: _n, role: _r, layer: _l, enabled: _e, extras: _x, ...form }: Shape): object => form;
 
+/** Figures of forms whose numbers many objects share. */
+const figures = new WeakMap<object, string>();
+
+function figureOfForm(shape: Shape): string {
+	const form = formOf(shape) as { at?: Vec3; rotation?: Vec3; vertices?: object; points?: object };
+	const shared = form.at || form.rotation ? undefined : (form.vertices ?? form.points);
+	const known = shared && figures.get(shared);
+	if (known !== undefined) return known;
+	const figure = figureOf(form);
+	if (shared) figures.set(shared, figure);
+	return figure;
+}
+
 const isOne = (v: Vec3): boolean => v[0] === 1 && v[1] === 1 && v[2] === 1;
 const isZero = (v: Vec3): boolean => v.every((x) => x === 0);
 
@@ -117,38 +133,64 @@ const poseOf = (object: SceneObject): Pose => ({
 	scale: object.scale ?? [1, 1, 1],
 });
 
-const freeId = (wanted: string, taken: Set<string>): string => {
-	const base = slug(wanted) || 'node';
-	let id = base;
-	for (let n = 2; taken.has(id); n++) id = `${base}-${n}`;
-	taken.add(id);
-	return id;
-};
+/** Ids that are free, found without going over those of one name again and again. */
+class FreeIds {
+	private readonly taken: Set<string>;
+	/** By what they begin with: the number that is tried next. */
+	private readonly next = new Map<string, number>();
+
+	constructor(taken: Iterable<string>) {
+		this.taken = new Set(taken);
+	}
+
+	take(wanted: string): string {
+		// Room for a number behind it.
+		const base = slug(wanted, 56) || 'node';
+		let id = base;
+		let n = this.next.get(base) ?? 2;
+		for (; this.taken.has(id); n++) id = `${base}-${n}`;
+		this.next.set(base, n);
+		this.taken.add(id);
+		return id;
+	}
+}
 
 /** A project with nothing in it, for a level that has none yet. */
 function emptyFor(level: Level): Project {
-	const { frame } = level;
-	const top = Math.max(0, ...level.nodes.map((n) => n.position[2]));
-	const above: Camera[] = frame
-		? [
-				{
-					id: 'above',
-					name: 'Above',
-					position: [...frame.middle, top + 1],
-					projection: 'orthographic',
-					height: frame.height,
-					far: top + 2,
-				},
-			]
-		: [];
 	const name = level.name.replace(/\.[^.]*$/, '').slice(0, 200) || 'Level';
 	return {
 		format: 'frelk/1',
 		id: slug(name) || 'level',
 		name,
-		scene: { kind: level.kind, layers: [], tags: [], objects: [], cameras: above },
+		scene: { kind: level.kind, layers: [], tags: [], objects: [], cameras: [] },
 		queries: [],
 	};
+}
+
+/** Nothing was made in it yet: what a new scene came with gives way to the level's own. */
+const isBlank = ({ scene, queries }: Project): boolean => scene.objects.length === 0 && queries.length === 0;
+
+/** The camera that shows all of a drawing from above. */
+function cameraAbove({ frame, nodes }: Level): Camera | null {
+	if (!frame) return null;
+	const top = nodes.reduce((most, n) => Math.max(most, n.position[2]), 0);
+	return {
+		id: 'above',
+		name: 'Above',
+		position: [...frame.middle, top + 1],
+		projection: 'orthographic',
+		height: frame.height,
+		far: top + 2,
+	};
+}
+
+/** Below this the usual slack would have everything of a scene tie, metres. */
+const SMALL = 1;
+
+/** A thousandth of a small level, as a power of ten; null where the usual millimetre does. */
+export function slackFor({ extent }: Pick<Level, 'extent'>): number | null {
+	if (!(extent > 0) || extent >= SMALL) return null;
+	return Math.max(1e-6, Number((10 ** Math.floor(Math.log10(extent) + 1e-9 - 3)).toPrecision(1)));
 }
 
 /** Objects something of the project speaks of. @param file whose own parents do not count */
@@ -241,33 +283,57 @@ export function levelInto(
 	const objects = [...before.scene.objects];
 	const place = new Map(objects.map((o, i) => [o.id, i]));
 	const known = knownBy(before.scene.objects, file, beside);
-	const taken = new Set(objects.map((o) => o.id));
+	const free = new FreeIds(objects.map((o) => o.id));
 	const idOf = new Map<string, string>();
 	level.nodes.forEach((node, i) => {
 		const how = made[i] as Made;
 		for (const rule of how.rules) report.matches[rule] = report.matches[rule] + 1;
 		if (how.leave) report.leftOut.push(node.path);
 		else if (how.rules.length === 0) report.unmatched.push(node.path);
-		if (!how.leave) idOf.set(node.path, known.get(node.path) ?? freeId(node.id ?? node.name, taken));
+		if (!how.leave) idOf.set(node.path, known.get(node.path) ?? free.take(node.id ?? node.name));
 	});
+	if (known.size > 0 && level.nodes.length === 0)
+		throw new LevelError(
+			`${file}: has nothing in it that becomes an object; read again it would take away all ${known.size} that came from it`,
+		);
 	const came = new Set<string>();
+	const parents = new Map(level.nodes.map((node) => [node.path, node.parent]));
+	let shaped = 0;
 	level.nodes.forEach((node, i) => {
 		const id = idOf.get(node.path);
 		if (id === undefined) return;
 		const at = place.get(id);
-		const parent = aboveThat(node, idOf, level.nodes);
+		const parent = aboveThat(node, idOf, parents);
 		const next = objectOf(node, made[i] as Made, parent, fallback, file, id, report);
 		if (at === undefined) {
 			objects.push(next);
 			came.add(id);
 			report.came.push({ id, path: node.path });
-		} else objects[at] = again(objects[at] as SceneObject, next, node.path, report);
+			shaped += next.shapes?.length ?? 0;
+		} else {
+			shaped += next.shapes?.length ?? 0;
+			objects[at] = again(objects[at] as SceneObject, next, node.path, report);
+		}
 	});
-	const cameras = camerasOf(level, before, idOf, file);
+	const had = before.scene.objects.some(
+		(o) => (o.shapes?.length ?? 0) > 0 && known.size > 0 && toldOf(o)?.file === file,
+	);
+	if (had && idOf.size > 0 && shaped === 0)
+		throw new LevelError(`${file}: none of its objects has a shape any more; read again it would empty the project`);
+	checkSize(objects, file);
+	const blank = isBlank(before);
+	const cameras = camerasOf(level, before, idOf, file, blank);
+	const slack = blank && before.scene.tieSlack === undefined ? slackFor(level) : null;
+	if (slack !== null)
+		report.notes.push({
+			path: 'scene.tieSlack',
+			message: `distances closer than ${slack} m count as equal: the level is ${metres(level.extent)} large`,
+		});
 	let next: Project = {
 		...before,
 		scene: {
 			...before.scene,
+			...(slack === null ? {} : { tieSlack: slack }),
 			layers: withIds(
 				before.scene.layers,
 				objects.map((o) => o.layer),
@@ -299,12 +365,33 @@ function knownBy(objects: readonly SceneObject[], file: string, beside: readonly
 }
 
 /** The nearest node above that is taken. */
-function aboveThat(node: LevelNode, idOf: ReadonlyMap<string, string>, nodes: readonly LevelNode[]): string | null {
-	if (node.parent === null) return null;
-	const id = idOf.get(node.parent);
-	if (id !== undefined) return id;
-	const above = nodes.find((n) => n.path === node.parent);
-	return above ? aboveThat(above, idOf, nodes) : null;
+function aboveThat(
+	{ parent }: LevelNode,
+	idOf: ReadonlyMap<string, string>,
+	parents: ReadonlyMap<string, string | null>,
+): string | null {
+	for (let path: string | null | undefined = parent; path != null; path = parents.get(path)) {
+		const id = idOf.get(path);
+		if (id !== undefined) return id;
+	}
+	return null;
+}
+
+/** Numbers that the forms of all objects may have: each object of a project has its own, also where many share one mesh in the level. */
+const MOST_NUMBERS = 30_000_000;
+
+/** @throws LevelError where a project of these would be too large to be written */
+function checkSize(objects: readonly SceneObject[], file: string): void {
+	let numbers = 0;
+	for (const { shapes = [] } of objects)
+		for (const shape of shapes) {
+			if (shape.kind === 'mesh') numbers += shape.vertices.length + shape.triangles.length;
+			else if ('points' in shape) numbers += 3 * shape.points.length;
+		}
+	if (numbers > MOST_NUMBERS)
+		throw new LevelError(
+			`${file}: the triangles of all its objects come to ${numbers} numbers, at most ${MOST_NUMBERS} fit into a project; have a rule make boxes or hulls of some`,
+		);
 }
 
 const withIds = <T extends { id: string }>(list: readonly T[], ids: readonly string[]): T[] => {
@@ -336,7 +423,8 @@ function objectOf(
 		prompt: how.prompt,
 		action: how.action,
 		role: how.role,
-		shapes: Object.fromEntries(shapes.map((s) => [s.id, figureOf(formOf(s))])),
+		shapes: Object.fromEntries(shapes.map((s) => [s.id, figureOfForm(s)])),
+		...(node.active ? {} : { hidden: true }),
 		extras: figureOf(node.extras ?? null),
 	};
 	const extras = isRecord(node.extras) ? node.extras : node.extras === undefined ? {} : { file: node.extras };
@@ -348,6 +436,7 @@ function objectOf(
 			...(how.tags.length > 0 ? { tags: how.tags } : {}),
 			...(how.prompt === null ? {} : { prompt: how.prompt }),
 			...(how.action === null ? {} : { action: how.action }),
+			...(node.active ? {} : { active: false }),
 			...(shapes.length > 0 ? { shapes } : {}),
 			extras: { ...extras, import: told },
 		} as SceneObject,
@@ -364,6 +453,12 @@ function again(now: SceneObject, next: SceneObject, path: string, report: Import
 	if (was.gone) {
 		delete out.active;
 		report.came.push({ id: now.id, path });
+	}
+	// What the file hides or shows anew, where that stood as the file had it.
+	if (was.hidden !== is.hidden && (now.active === false) === (was.hidden === true)) {
+		what.push('active');
+		if (is.hidden) out.active = false;
+		else delete out.active;
 	}
 	// What the file places it keeps placing; what it left where it was may have been moved here.
 	if (!deepEqual(was.pose, is.pose)) {
@@ -455,19 +550,30 @@ function withoutGone(project: Project, ids: ReadonlySet<string>, file: string, r
 	return { ...project, scene: { ...project.scene, objects: kept } };
 }
 
-function camerasOf(level: Level, before: Project, idOf: ReadonlyMap<string, string>, file: string): Camera[] {
-	const out = [...before.scene.cameras];
-	const taken = new Set(out.map((c) => c.id));
+/** @param blank whether nothing was made yet: the cameras a new scene came with give way to those of the level */
+function camerasOf(
+	level: Level,
+	before: Project,
+	idOf: ReadonlyMap<string, string>,
+	file: string,
+	blank: boolean,
+): Camera[] {
+	const above = cameraAbove(level);
+	const out = blank && (above || level.cameras.length > 0) ? [] : [...before.scene.cameras];
+	if (above && out.length === 0) out.push(above);
+	const free = new FreeIds(out.map((c) => c.id));
+	const places = new Map<string, number>();
+	out.forEach((c, i) => {
+		const told = toldOf(c);
+		if (told?.file === file && !places.has(told.node)) places.set(told.node, i);
+	});
 	for (const { path, name, parent, camera } of level.cameras) {
-		const at = out.findIndex((c) => {
-			const told = toldOf(c);
-			return told?.node === path && told.file === file;
-		});
+		const at = places.get(path) ?? -1;
 		const object = parent === null ? undefined : idOf.get(parent);
 		const figure = figureOf([camera, object ?? null]);
 		const told = { file, node: path, figure };
 		if (at < 0) {
-			const id = freeId(name, taken);
+			const id = free.take(name);
 			out.push({ id, ...camera, ...(object === undefined ? {} : { object }), extras: { import: told } } as Camera);
 			continue;
 		}

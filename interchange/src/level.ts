@@ -27,6 +27,8 @@ export interface LevelNode {
 	/** Id and layer the file asks for (SVG: id, data-layer). */
 	id: string | null;
 	layer: string | null;
+	/** Whether the file shows it. */
+	active: boolean;
 	extras: unknown;
 }
 
@@ -55,9 +57,14 @@ export interface Level {
 	notes: LevelNote[];
 	/** The project that rides in a file of our own, or null. */
 	project: Project | null;
+	/** How far it reaches from one end to the other, metres; 0 where nothing is known. */
+	extent: number;
 	/** What a camera shows that shows all of a drawing: its middle and its height (SVG). */
 	frame: { middle: Vec2; height: number } | null;
 }
+
+/** Objects a project holds. */
+export const MOST_NODES = 100_000;
 
 /** A file that cannot be read as a level: the place in it, and what would be right. */
 export class LevelError extends Error {}

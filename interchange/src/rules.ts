@@ -10,8 +10,8 @@ import {
 	part,
 	quoted,
 } from '@frelk/core/schema';
-import picomatch from 'picomatch';
 import { z } from 'zod';
+import { globMatcher } from './glob';
 import { LevelError, type LevelNode } from './level';
 
 const id = z
@@ -95,17 +95,15 @@ export function withRules(project: Project, rules: NamingRules): Project {
 type Matcher = (node: Pick<LevelNode, 'name' | 'path' | 'extras'>) => boolean;
 
 const matcherOf = ({ when }: NamingRule): Matcher => {
-	// Of a name every sign is its own; in a path "*" stays within one name, "**" goes on.
-	const like = (pattern: string, path: boolean) => picomatch(pattern, { dot: true, bash: !path, nonegate: true });
 	if (when.name !== undefined) {
-		const is = like(when.name, false);
+		const is = globMatcher(when.name, false);
 		return (node) => is(node.name);
 	}
 	if (when.path !== undefined) {
-		const is = like(when.path, true);
+		const is = globMatcher(when.path, true);
 		return (node) => is(node.path);
 	}
-	const is = when.is === undefined ? null : like(when.is, false);
+	const is = when.is === undefined ? null : globMatcher(when.is, false);
 	return ({ extras }) => {
 		if (typeof extras !== 'object' || extras === null || !Object.hasOwn(extras, when.extra as string)) return false;
 		const value = (extras as Record<string, unknown>)[when.extra as string];

@@ -21,6 +21,16 @@ export function boxOf({ vertices, triangles }: Surface): { at: Vec3; size: Vec3 
 	return { at, size: low.map((v, k) => Math.max(THIN, rounded(high[k] - v, 9))) as Vec3 };
 }
 
+/** Many nodes may have one surface: what is made of it is made once. */
+const boxes = new WeakMap<Surface, ReturnType<typeof boxOf>>();
+const hulls = new WeakMap<Surface, ReturnType<typeof surfaceHull>>();
+
+function once<T>(known: WeakMap<Surface, T>, surface: Surface, make: (surface: Surface) => T): T {
+	const found = known.get(surface) ?? make(surface);
+	known.set(surface, found);
+	return found;
+}
+
 /** The shapes of a node, and what they do not tell as the file does. */
 export function shapesOf(
 	node: LevelNode,
@@ -36,14 +46,14 @@ export function shapesOf(
 			said: node.colliders.length > 0 ? 'has no mesh: its collider is taken' : null,
 		};
 	if (way === 'box') {
-		const { at, size } = boxOf(surface);
+		const { at, size } = once(boxes, surface, boxOf);
 		return {
 			shapes: [given({ id: 'box', kind: 'box', size, ...(at.some((v) => v !== 0) ? { at } : {}) })],
 			said: null,
 		};
 	}
 	if (way === 'hull') {
-		const { shape, said } = surfaceHull(surface);
+		const { shape, said } = once(hulls, surface, surfaceHull);
 		return { shapes: shape ? [given({ id: shape.kind, ...shape })] : [], said };
 	}
 	return { shapes: [given({ id: 'mesh', kind: 'mesh', ...surface })], said: null };

@@ -90,7 +90,7 @@ function implicit(shape: ImplicitShape, scale: Vec3, baked: Matrix | null): Told
 
 /** @param surface of the collider's mesh with what its corners carry, where it has one */
 export function colliderShape(
-	geometry: ColliderGeometry,
+	geometry: Pick<ColliderGeometry, 'shape' | 'hull'>,
 	scale: Vec3,
 	baked: Matrix | null,
 	surface: Surface | null,

@@ -272,26 +272,37 @@ describe('nodes', () => {
 		expect(await tris({ mode: 6, indices: undefined })).toEqual([[0, 1, 2, 0, 2, 3], []]);
 		expect(await tris({ indices: undefined })).toEqual([[0, 1, 2], []]);
 		expect(await tris({ mode: 1 })).toEqual([null, ['1 part of points or lines left out: nothing can hit them']]);
-		expect((await tris({ extensions: { KHR_draco_mesh_compression: {} } }))[1]).toEqual([
-			'is compressed by KHR_draco_mesh_compression; export it without',
-		]);
+		// Packed, with nothing that could be unpacked: an error, and not an object without a shape.
+		await expect(tris({ extensions: { KHR_draco_mesh_compression: {} } })).rejects.toThrow(/^level\.gltf: /);
 	});
 
-	it('lights, animations and skins are told, pictures are never looked for', async () => {
-		const level = await gltf(
-			withMesh([{ name: 'a', mesh: 0, skin: 0 }], {
+	it('lights and animations are told, pictures are never looked for', async () => {
+		const file = {
+			...withMesh([{ name: 'a', mesh: 0 }], {
 				images: [{ uri: 'http://nowhere.example/wall.png' }],
 				textures: [{ source: 0 }],
 				materials: [{ pbrMetallicRoughness: { baseColorTexture: { index: 0 } } }],
-				skins: [{ joints: [0] }],
 				animations: [{ channels: [], samplers: [] }],
-				extensionsUsed: ['KHR_lights_punctual', 'EXT_strange'],
-				extensionsRequired: ['EXT_strange'],
+				extensionsUsed: ['KHR_lights_punctual', 'KHR_materials_unlit', 'EXT_texture_webp', 'EXT_strange'],
 				extensions: { KHR_lights_punctual: { lights: [{ type: 'point' }] } },
 			}),
-		);
+		};
+		const level = await gltf(file);
 		expect(level.nodes).toHaveLength(1);
-		expect(level.notes.map((n) => n.path)).toEqual(['animations', 'skins', 'extensionsRequired', 'lights']);
+		expect(level.notes.map((n) => n.path)).toEqual(['extensionsUsed', 'animations', 'lights']);
+		// What a file cannot be read without, and what says how things are formed, is not passed over.
+		for (const more of [
+			{ extensionsUsed: ['EXT_strange'], extensionsRequired: ['EXT_strange'] },
+			{ extensionsUsed: ['EXT_mesh_of_tomorrow'] },
+		]) {
+			expect(await refused({ ...file, ...more })).toMatch(
+				/^extensionsUsed: EXT_\w+ is not read, and .*read it in part \(--partial\)\.$/,
+			);
+			const bytes = text({ asset: { version: '2.0' }, ...file, ...more });
+			const part = await readGltf([{ name: 'level.gltf', bytes }], () => {}, { partial: true });
+			expect(part.nodes).toHaveLength(1);
+			expect(part.notes[0]?.message).toContain('is not read, and');
+		}
 	});
 });
 
@@ -303,7 +314,7 @@ describe('files that are not what they say', () => {
 			'buffers[0].byteLength: says 73; its uri holds 72',
 		);
 		expect(await refused({ ...mesh, buffers: [{ byteLength: 72, uri: 'far%20away.bin' }] })).toBe(
-			'buffers[0]: far%20away.bin was not given; drop it together with level.gltf',
+			'buffers[0]: far away.bin was not given; bring it together with level.gltf',
 		);
 		expect(
 			await refused({ ...mesh, bufferViews: [{ buffer: 0, byteOffset: 48, byteLength: 48 }, mesh.bufferViews[1]] }),
@@ -315,11 +326,13 @@ describe('files that are not what they say', () => {
 			'accessors[0]',
 		);
 		expect(await refused({ ...mesh, nodes: [{ mesh: 1 }] })).toBe('nodes[0].mesh: there is no mesh 1; the file has 1');
-		expect(await refused({ nodes: [{ children: [1] }, { children: [0] }] })).toContain('hangs under itself');
+		expect(await refused({ nodes: [{ children: [1] }, { children: [0] }] })).toContain('or under itself');
 		expect(await refused({ nodes: [{ children: [2] }, { children: [2] }, {}] })).toBe(
 			'nodes[1].children[0]: node 2 hangs under node 0 already',
 		);
-		expect(await refused({ nodes: [{ translation: [1, 2] }] })).toBe('nodes[0].translation: expected 3 finite numbers');
+		expect(await refused({ nodes: [{ translation: [1, 2] }] })).toBe(
+			'level.gltf: nodes[0].translation: expected 3 numbers, got a list',
+		);
 		const deep = (n: number) => ({
 			scenes: [{ nodes: [0] }],
 			nodes: Array.from({ length: n }, (_, i) => (i + 1 < n ? { children: [i + 1] } : {})),

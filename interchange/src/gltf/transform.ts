@@ -117,3 +117,54 @@ export const holdable = (scale: Vec3): boolean => scale.every((s) => s >= LEAST 
 /** A corner moved by what corners carry. */
 export const carried = (m: Matrix | null, x: number, y: number, z: number): Vec3 =>
 	m ? [m[0] * x + m[1] * y + m[2] * z, m[3] * x + m[4] * y + m[5] * z, m[6] * x + m[7] * y + m[8] * z] : [x, y, z];
+
+/** A point of a node's own axes in the world. */
+export const placedBy = ({ linear: m, place }: Affine, x: number, y: number, z: number): Vec3 => [
+	place[0] + m[0] * x + m[1] * y + m[2] * z,
+	place[1] + m[3] * x + m[4] * y + m[5] * z,
+	place[2] + m[6] * x + m[7] * y + m[8] * z,
+];
+
+/** A point of the world in the axes in which a standing node's corners are told, but for what they carry. */
+export function unplacedBy({ place, rotation, scale }: Standing, x: number, y: number, z: number): Vec3 {
+	const own = unturned(rotation, x - place[0], y - place[1], z - place[2]);
+	return [own[0] / scale[0], own[1] / scale[1], own[2] / scale[2]];
+}
+
+/** The matrix of a node's place, turn (a quaternion) and scale, column by column. */
+export function matrixOf(
+	[x, y, z]: ArrayLike<number> & Iterable<number>,
+	[qx, qy, qz, qw]: ArrayLike<number> & Iterable<number>,
+	[sx, sy, sz]: ArrayLike<number> & Iterable<number>,
+): number[] {
+	// A turn that is not of unit length is one all the same.
+	const length = Math.hypot(qx, qy, qz, qw) || 1;
+	const [a, b, c, d] = [qx / length, qy / length, qz / length, qw / length];
+	return [
+		(1 - 2 * (b * b + c * c)) * sx,
+		2 * (a * b + c * d) * sx,
+		2 * (a * c - b * d) * sx,
+		0,
+		2 * (a * b - c * d) * sy,
+		(1 - 2 * (a * a + c * c)) * sy,
+		2 * (b * c + a * d) * sy,
+		0,
+		2 * (a * c + b * d) * sz,
+		2 * (b * c - a * d) * sz,
+		(1 - 2 * (a * a + b * b)) * sz,
+		0,
+		x,
+		y,
+		z,
+		1,
+	];
+}
+
+/** Whether a node stands anywhere: finite, within what a project holds, and not drawn together to a line or a point. */
+export function stands({ linear, place }: Affine): boolean {
+	if (!place.every((v) => Math.abs(v) <= 1e7)) return false;
+	if (!linear.every((v) => Math.abs(v) <= MOST)) return false;
+	const axes = [0, 1, 2].map((k) => column(linear, k));
+	const areas = [cross(axes[0], axes[1]), cross(axes[1], axes[2]), cross(axes[2], axes[0])];
+	return areas.some((v) => Math.hypot(...v) > 1e-12);
+}

@@ -338,7 +338,7 @@ export function readSvg(text: string, name: string): Level {
 	}
 	const root = parsed.map(elementOf).find((e) => e?.name === 'svg');
 	if (!root) throw new LevelError(`${name}: is no SVG: its first element is not <svg>`);
-	const level: Level = { kind: 'flat', name, nodes: [], cameras: [], notes: [], project: null, frame: null };
+	const level: Level = { kind: 'flat', name, nodes: [], cameras: [], notes: [], project: null, extent: 0, frame: null };
 	const box = (root.attributes.viewBox ?? '')
 		.trim()
 		.split(/[\s,]+/)
@@ -460,6 +460,7 @@ function nodeFor(
 		tags: [...new Set(classes.map((c) => slug(c)).filter((c) => c !== ''))],
 		id: attributes.id === undefined ? null : slug(attributes.id) || null,
 		layer: layer === null ? null : slug(layer) || null,
+		active: true,
 		extras: undefined,
 	};
 }
