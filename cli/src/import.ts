@@ -27,8 +27,7 @@ import {
 	rulesIn,
 	withTable,
 } from '@frelk/interchange';
-import { type NamedBytes, readGltf } from '@frelk/interchange/gltf';
-import { readSvg } from '@frelk/interchange/svg';
+import type { NamedBytes } from '@frelk/interchange/gltf';
 import { type Io, load, reason, replaceFile, type Source, UsageError, write } from './files';
 import { indented } from './json';
 
@@ -91,7 +90,12 @@ async function withNeighbours(file: string, bytes: Uint8Array<ArrayBuffer>): Pro
 }
 
 async function levelOf(io: Io, file: string): Promise<Level> {
-	if (/\.svg$/i.test(file)) return readSvg(await textOf(file), basename(file));
+	// Each reader is loaded where it is needed: they are most of what there is to load.
+	if (/\.svg$/i.test(file)) {
+		const { readSvg } = await import('@frelk/interchange/svg');
+		return readSvg(await textOf(file), basename(file));
+	}
+	const { readGltf } = await import('@frelk/interchange/gltf');
 	const files = await withNeighbours(file, await bytesOf(file));
 	return readGltf(files, (what, done) => io.doing(`${file}: ${what}, ${Math.round(100 * done)} %`));
 }
