@@ -1,6 +1,6 @@
 /** `frelk import`: a level into a project, for the first time or again, with what came, went and moved, and which answers changed. */
 import { existsSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import {
 	answersAt,
@@ -32,8 +32,9 @@ import { type Io, load, reason, replaceFile, type Source, UsageError, write } fr
 import { indented } from './json';
 
 interface ImportOptions {
-	into: string;
+	into?: string;
 	rules?: string;
+	partial?: boolean;
 	dryRun?: boolean;
 	json?: boolean;
 }
@@ -74,6 +75,8 @@ async function withNeighbours(file: string, bytes: Uint8Array<ArrayBuffer>): Pro
 		// Its reader says what is wrong with it.
 		return files;
 	}
+	/** What lies at a path is read once, however often and under what names it is asked for. */
+	const read = new Set<string>();
 	for (const buffer of Array.isArray(buffers) ? buffers : []) {
 		const uri = (buffer as { uri?: unknown })?.uri;
 		if (typeof uri !== 'string' || /^[a-z][a-z0-9+.-]*:/i.test(uri)) continue;
@@ -84,12 +87,17 @@ async function withNeighbours(file: string, bytes: Uint8Array<ArrayBuffer>): Pro
 		} catch {
 			continue;
 		}
-		if (path.startsWith(folder + sep) && existsSync(path)) files.push({ name: uri, bytes: await bytesOf(path) });
+		if (!path.startsWith(folder + sep) || read.has(path)) continue;
+		read.add(path);
+		// Of what is no plain file (a pipe, a device) nobody knows when it ends.
+		const found = await stat(path).catch(() => null);
+		if (found && !found.isFile()) throw new UsageError(`${file}: ${oneLine(uri)} is no file to read from`);
+		if (found) files.push({ name: basename(path), bytes: await bytesOf(path) });
 	}
 	return files;
 }
 
-async function levelOf(io: Io, file: string): Promise<Level> {
+async function levelOf(io: Io, file: string, partial: boolean): Promise<Level> {
 	// Each reader is loaded where it is needed: they are most of what there is to load.
 	if (/\.svg$/i.test(file)) {
 		const { readSvg } = await import('@frelk/interchange/svg');
@@ -97,25 +105,29 @@ async function levelOf(io: Io, file: string): Promise<Level> {
 	}
 	const { readGltf } = await import('@frelk/interchange/gltf');
 	const files = await withNeighbours(file, await bytesOf(file));
-	return readGltf(files, (what, done) => io.doing(`${file}: ${what}, ${Math.round(100 * done)} %`));
+	return readGltf(files, (what, done) => io.doing(`${file}: ${what}, ${Math.round(100 * done)} %`), { partial });
 }
 
 /** @returns the exit code */
 export async function importLevels(io: Io, files: readonly string[], options: ImportOptions): Promise<number> {
 	const { into } = options;
 	const file = files.join(', ');
-	const source: Source | null = existsSync(into) ? await load(io, into) : null;
+	if (into === undefined && !options.dryRun)
+		throw new UsageError('say which project: --into PROJECT; --dry-run alone tells what a level would make');
+	const source: Source | null = into !== undefined && existsSync(into) ? await load(io, into) : null;
 	const before = source?.project ?? null;
 	try {
 		const { project, report } = await imported(io, files, options, before);
 		const reading = checkProject(project);
 		if (!reading.ok)
 			throw new UsageError(reading.problems.map((p) => `${file}: makes no project: ${formatProblem(p)}`).join('\n'));
-		io.doing('comparing answers');
-		const changes = before ? changesBetween(answersAt(before), answersAt(project)) : [];
+		// Where nothing was asked, nothing is compared.
+		const asks = before !== null && before.queries.length > 0;
+		if (asks) io.doing('comparing answers');
+		const changes = asks ? changesBetween(answersAt(before), answersAt(project)) : [];
 		const unchanged = before !== null && isUnchanged(before, project);
 		const written = options.dryRun !== true && !unchanged;
-		if (written) {
+		if (written && into !== undefined) {
 			const text = writeProject(project);
 			if (source) await replaceFile(source, text);
 			else await write(into, text);
@@ -124,7 +136,7 @@ export async function importLevels(io: Io, files: readonly string[], options: Im
 			const level = files.map((f) => basename(f)).join(', ');
 			const told = { format: 'frelk-import/1', project: project.id, level, ...report, answers: changes, written };
 			io.out(`${indented(told, 0)}\n`);
-		} else io.out(said(report, changes, { into, written, unchanged, fresh: before === null }));
+		} else io.out(said(report, changes, { into: into ?? 'a new project', written, unchanged, fresh: before === null }));
 		return 0;
 	} catch (error) {
 		if (error instanceof LevelError) throw new UsageError(error.message);
@@ -155,7 +167,8 @@ async function imported(
 	if (files.length > 1 && files.some(isTable)) throw new UsageError('a table of objects is read by itself');
 	const [file = ''] = files;
 	if (isTable(file)) {
-		if (!before) throw new UsageError(`${options.into}: no such file; a table goes into a project there is`);
+		if (!before)
+			throw new UsageError(`${options.into ?? '--into'}: no such file; a table goes into a project there is`);
 		const table = withTable(before, readTable(await textOf(file), file), file);
 		const row = (id: string) => ({ id, path: id });
 		return {
@@ -168,7 +181,8 @@ async function imported(
 		};
 	}
 	const levels: { level: Level; file: string }[] = [];
-	for (const name of files) levels.push({ level: await levelOf(io, name), file: basename(name) });
+	for (const name of files)
+		levels.push({ level: await levelOf(io, name, options.partial === true), file: basename(name) });
 	const [first] = levels;
 	if (levels.length === 1 && first?.level.project && !before)
 		return { project: first.level.project, report: { ...NOTHING, notes: first.level.notes } };

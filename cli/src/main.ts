@@ -112,9 +112,10 @@ function program(io: Io, done: (code: number) => void): Command {
 			'Read a level (.glb, .gltf, .svg) or a table of objects (.csv, .json) into a project, for the first time or again.',
 		)
 		.argument('<level...>', 'the files to read: levels, several at once, or one table')
-		.requiredOption('--into <project>', 'the project file; made where there is none')
+		.option('--into <project>', 'the project file; made where there is none')
 		.option('--rules <file>', 'naming rules (JSON), kept in the project from then on')
-		.option('--dry-run', 'say what would change, and write nothing')
+		.option('--partial', 'leave out what a level says by extensions that are not read, where its forms stand on them')
+		.option('--dry-run', 'say what would change, or without --into what would be made, and write nothing')
 		.option('--json', 'print JSON to standard output and nothing else there')
 		.action(async (levels: string[], options) =>
 			done(await (await import('./import')).importLevels(io, levels, options)),

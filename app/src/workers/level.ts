@@ -62,6 +62,16 @@ const allNodes = (): Level['nodes'] => levels.flatMap(({ level }) => level.nodes
 
 const isLevel = (name: string): boolean => /\.(glb|gltf|svg)$/i.test(name);
 
+/** The decoder of Draco with its code as the page serves it. */
+async function draco(): Promise<unknown> {
+	const [{ default: start }, { default: code }] = await Promise.all([
+		import('draco3d/draco_decoder_nodejs.js'),
+		import('draco3d/draco_decoder.wasm?url'),
+	]);
+	const wasmBinary = new Uint8Array(await (await fetch(code)).arrayBuffer());
+	return (start as (options: object) => Promise<unknown>)({ wasmBinary });
+}
+
 const wordsOf = (node: Level['nodes'][number]): string => {
 	const kinds = node.colliders.map((c) => c.kind);
 	const mesh = node.surface ? [`mesh, ${node.surface.triangles.length / 3} triangles`] : [];
@@ -80,7 +90,7 @@ const hand = {
 				file: main.name,
 				level: /\.svg$/i.test(main.name)
 					? readSvg(new TextDecoder().decode(main.bytes), main.name)
-					: await readGltf([main, ...beside], (what, done) => void progress(`${main.name}: ${what}`, done)),
+					: await readGltf([main, ...beside], (what, done) => void progress(`${main.name}: ${what}`, done), { draco }),
 			});
 		const kinds = new Set(levels.map(({ level }) => level.kind));
 		if (kinds.size > 1)
@@ -116,7 +126,7 @@ const hand = {
 			project: good.ok ? JSON.stringify(project) : null,
 			problems: good.ok ? [] : good.problems.map(formatProblem),
 			report,
-			answers: good.ok ? changesBetween(answersAt(before), answersAt(project)) : [],
+			answers: good.ok && before.queries.length > 0 ? changesBetween(answersAt(before), answersAt(project)) : [],
 			made: madeBy(rules, nodes).map((m, i) => ({
 				layer: m.layer ?? fallback,
 				tags: m.tags,

@@ -1,6 +1,7 @@
 /** From the shapes of the file to bodies: sizes under scale, hulls and meshes built once per shape and scale. */
 import { type Body, boxBody, capsuleBody, cylinderBody, hullBody, meshBody, sphereBody } from '../geometry/body';
 import { buildHull, buildPolygon, type Hull } from '../geometry/hull';
+import { deepEqual } from '../project/merge';
 import type { Shape, VolumeShape } from '../project/schema';
 import { Mesh } from '../space/mesh';
 
@@ -24,8 +25,51 @@ function cached<T>(store: WeakMap<object, Map<string, T>>, list: object, key: st
 	return value;
 }
 
+/** Lists of numbers by a figure of what they hold, and each list's first twin: the objects of a level often have the very same mesh. */
+const byFigure = new Map<number, WeakRef<readonly unknown[]>>();
+const twins = new WeakMap<readonly unknown[], readonly unknown[]>();
+/** Shorter ones are built as fast as compared. */
+const WORTH = 12;
+const MOST_FIGURES = 200_000;
+
+const double = new Float64Array(1);
+const halves = new Uint32Array(double.buffer);
+
+/** A figure of a list of numbers, or of lists of them: equal lists have equal figures. */
+function figureOf(list: readonly unknown[], from = 0x811c9dc5): number {
+	let figure = from ^ list.length;
+	for (let i = 0; i < list.length; i++) {
+		const value = list[i];
+		if (typeof value !== 'number') {
+			figure = figureOf(value as readonly unknown[], figure);
+			continue;
+		}
+		double[0] = value;
+		figure = Math.imul(figure ^ halves[0], 0x01000193);
+		figure = Math.imul(figure ^ (figure >>> 15) ^ halves[1], 0x01000193);
+	}
+	return figure;
+}
+
+/** @returns the first list met that holds the same; what is built from one serves them all */
+function twinOf<T extends readonly unknown[]>(list: T): T {
+	if (list.length < WORTH) return list;
+	const known = twins.get(list);
+	if (known) return known as T;
+	const figure = figureOf(list);
+	const first = byFigure.get(figure)?.deref() as T | undefined;
+	const twin = first && deepEqual(first, list) ? first : list;
+	if (twin === list) {
+		if (byFigure.size >= MOST_FIGURES) byFigure.clear();
+		byFigure.set(figure, new WeakRef(list));
+	}
+	twins.set(list, twin);
+	return twin;
+}
+
 /** @throws RangeError for a hull without volume or a polygon without area; `checkRules` finds those with their path */
-export function hullOf(points: readonly (readonly number[])[], scale: readonly [number, number, number]): Hull {
+export function hullOf(list: readonly (readonly number[])[], scale: readonly [number, number, number]): Hull {
+	const points = twinOf(list);
 	return cached(hulls, points, scale.join(), () => {
 		const plain = cached(hulls, points, '1,1,1', () => {
 			const hull =
@@ -59,18 +103,25 @@ export function bodyOf(shape: Shape | VolumeShape, scale: readonly [number, numb
 		case 'polygon':
 			return hullBody(hullOf(shape.points, scale));
 		case 'mesh':
-			return meshBody(
-				cached(meshes, shape.vertices, `${scale.join()}/${meshKey(shape.triangles)}`, () => {
-					const v = Float64Array.from(shape.vertices);
-					for (let i = 0; i < v.length; i += 3) {
-						v[i] *= sx;
-						v[i + 1] *= sy;
-						v[i + 2] *= sz;
-					}
-					return new Mesh(v, shape.triangles);
-				}),
-			);
+			return meshBody(meshOf(twinOf(shape.vertices), twinOf(shape.triangles), scale));
 	}
+}
+
+function meshOf(
+	vertices: readonly number[],
+	triangles: readonly number[],
+	scale: readonly [number, number, number],
+): Mesh {
+	const [sx, sy, sz] = scale;
+	return cached(meshes, vertices, `${scale.join()}/${meshKey(triangles)}`, () => {
+		const v = Float64Array.from(vertices);
+		for (let i = 0; i < v.length; i += 3) {
+			v[i] *= sx;
+			v[i + 1] *= sy;
+			v[i + 2] *= sz;
+		}
+		return new Mesh(v, triangles);
+	});
 }
 
 const meshKeys = new WeakMap<object, number>();
