@@ -4,10 +4,10 @@ export type DracoMaker = () => Promise<unknown>;
 
 /** The decoder's own start, as Node loads it. A page gives one that fetches its code (`readGltf`). */
 const nodeDraco: DracoMaker = async () => {
-	const { default: draco } = (await import('draco3d')) as unknown as {
-		default: { createDecoderModule: (options?: object) => Promise<unknown> };
+	const { default: start } = (await import('draco3d/draco_decoder_nodejs.js')) as {
+		default: (options?: object) => Promise<unknown>;
 	};
-	return draco.createDecoderModule();
+	return start();
 };
 
 /** @param used extensions that a file uses. @returns the decoders these ask for, by the names under which the library looks for them */

@@ -109,8 +109,7 @@ export function within(node: Standing, above: Standing | null): { position: Vec3
 }
 
 /** To nine figures: a scale is a factor, and may be small. */
-const tidyScale = (scale: Vec3): Vec3 =>
-	scale.map((s) => (Number.isInteger(s) ? s : Number(s.toPrecision(9)))) as Vec3;
+const tidyScale = (scale: Vec3): Vec3 => scale.map((s) => (Number.isInteger(s) ? s : Number(s.toPrecision(9)))) as Vec3;
 
 /** Whether a project can hold these scales. */
 export const holdable = (scale: Vec3): boolean => scale.every((s) => s >= LEAST && s <= MOST);

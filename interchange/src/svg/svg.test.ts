@@ -19,6 +19,28 @@ const only = (inner: string) => {
 	const [{ position, rotation, colliders }] = level.nodes;
 	return { position, turn: rotation[2], shape: colliders[0], notes: level.notes.map((n) => n.message) };
 };
+/** How many shapes, their area together, and the last word said. */
+const parts = (inner: string): [number, number, string | undefined] => {
+	const { nodes, notes } = svg(inner);
+	const shapes = nodes.flatMap((n) => n.colliders);
+	let area = 0;
+	for (const shape of shapes) {
+		if (shape.kind === 'rect') area += shape.size[0] * shape.size[1];
+		if (shape.kind !== 'polygon') continue;
+		const ring = shape.points;
+		ring.forEach(([x, y], i) => {
+			const [nx, ny] = ring[(i + 1) % ring.length] as [number, number];
+			area += (x * ny - y * nx) / 2;
+		});
+		const signed = ring.reduce((sum, [x, y], i) => {
+			const [nx, ny] = ring[(i + 1) % ring.length] as [number, number];
+			return sum + (x * ny - y * nx) / 2;
+		}, 0);
+		// Whichever way round it goes.
+		area += Math.abs(signed) - signed;
+	}
+	return [shapes.length, Number(area.toFixed(6)), notes.at(-1)?.message];
+};
 const left = (inner: string) => {
 	const { nodes, notes } = svg(inner);
 	expect(nodes).toEqual([]);
@@ -99,20 +121,137 @@ describe('figures', () => {
 		});
 	});
 
-	it('bent or notched are flattened and hulled, and say so', () => {
+	it('bent are flattened, notched taken in convex parts, and say so', () => {
 		const arc = only('<path d="M-2 0A2 2 0 0 1 2 0z"/>');
 		expect(arc.notes).toEqual(['curves taken as short straight sides']);
 		const { points } = arc.shape as { points: [number, number][] };
 		// Every corner lies on the circle, to the flatness.
 		for (const [x, y] of points)
 			expect(Math.abs(Math.hypot(x + arc.position[0], y + arc.position[1]) - 2)).toBeLessThan(0.01);
-		expect(only('<polygon points="0,0 4,0 4,4 2,1 0,4"/>').notes).toEqual(['is not convex: its hull is taken']);
+		expect(parts('<polygon points="0,0 4,0 4,4 2,1 0,4"/>')).toEqual([3, 10, 'taken in 3 convex parts']);
 		expect(only('<polygon points="0,0 4,0 4,4 0,4"/>').notes).toEqual([]);
-		expect(only('<path d="M0 0h1v1zM5 0h1v1z"/>').notes).toEqual([
-			'2 parts taken as one; is not convex: its hull is taken',
+		expect(parts('<path d="M0 0h1v1zM5 0h1v1z"/>')).toEqual([2, 1, 'taken in 2 convex parts']);
+		// A star that goes round twice is full in its middle, or not, as the rule says.
+		const star = (rule: string) => parts(`<polygon fill-rule="${rule}" points="0,-10 6,8 -10,-3 10,-3 -6,8"/>`)[1];
+		expect(star('nonzero') - star('evenodd')).toBeGreaterThan(20);
+		// A hole is none of it.
+		const ring = 'M0 0h10v10h-10zM2 2v6h6v-6z';
+		expect(parts(`<path d="${ring}"/>`)[1]).toBeCloseTo(64, 4);
+		expect(parts(`<path fill-rule="evenodd" d="M0 0h10v10h-10zM2 2h6v6h-6z"/>`)[1]).toBeCloseTo(64, 4);
+		expect(parts('<path d="M0 0h10v10h-10zM2 2h6v6h-6z"/>')[1]).toBeCloseTo(100, 4);
+	});
+
+	it('are as wide as their outlines are drawn, and nothing where nothing is painted', () => {
+		expect(only('<rect width="4" height="2" stroke="red"/>').shape).toEqual({ id: 'rect', kind: 'rect', size: [5, 3] });
+		expect(only('<circle r="2" stroke="red" stroke-width="3"/>').shape).toMatchObject({ radius: 3.5 });
+		expect(parts('<rect width="10" height="10" fill="none" stroke="red" stroke-width="2"/>')[1]).toBeCloseTo(
+			144 - 64,
+			3,
+		);
+		expect(parts('<line x2="10" stroke="red" stroke-width="2"/>').slice(0, 2)).toEqual([1, 20]);
+		expect(parts('<line x2="10" stroke="red" stroke-width="2" stroke-linecap="square"/>')[1]).toBeCloseTo(24, 4);
+		expect(parts('<line x2="10" stroke="red" stroke-width="2" stroke-linecap="round"/>')[1]).toBeCloseTo(
+			20 + Math.PI,
+			1,
+		);
+		expect(parts('<polyline points="0,0 10,0 10,10" fill="none" stroke="red" stroke-width="2"/>')[1]).toBeCloseTo(
+			40,
+			4,
+		);
+		const [, cut] = parts(
+			'<polyline points="0,0 10,0 10,10" fill="none" stroke="red" stroke-width="2" stroke-linejoin="bevel"/>',
+		);
+		expect(cut).toBeGreaterThan(39.49);
+		expect(cut).toBeLessThan(39.9);
+		// As it stands after what it was grown by.
+		expect(parts('<line x2="10" stroke="red" stroke-width="2" transform="scale(1 3)"/>')[1]).toBeCloseTo(60, 4);
+		expect(
+			parts('<line x2="10" stroke="red" stroke-width="2" transform="scale(3)" vector-effect="non-scaling-stroke"/>')[1],
+		).toBeCloseTo(60, 3);
+		expect(left('<rect width="4" height="2" fill="none"/>')).toEqual(['rect: is not painted: left out']);
+		expect(left('<line x2="4"/>')).toEqual(['line: has no area: left out']);
+		expect(left('<rect width="4" height="2" style="fill:none;stroke:red;stroke-width:0"/>')).toHaveLength(1);
+		// A drawing may say that its outlines are ornament, as ours do.
+		const ornament = svg('<rect width="4" height="2" stroke="red"/>', 'data-outlines="ornament"');
+		expect(ornament.nodes[0]?.colliders[0]).toMatchObject({ size: [4, 2] });
+	});
+
+	it('are painted as style sheets say, by what is more particular, and later', () => {
+		const painted = (sheet: string, inner: string) => svg(`<style>${sheet}</style>${inner}`).nodes.map((n) => n.path);
+		const two = '<g id="g"><rect id="a" class="x y" width="1" height="1"/><circle id="b" class="x" r="1"/></g>';
+		expect(painted('', two)).toEqual(['g/a', 'g/b']);
+		expect(painted('.x { fill: none }', two)).toEqual([]);
+		expect(painted('.x { fill: none } rect { fill: red }', two)).toEqual([]);
+		expect(painted('.x { fill: none } rect.x { fill: red }', two)).toEqual(['g/a']);
+		expect(painted('#b { display: none } .x { display: inline }', two)).toEqual(['g/a']);
+		expect(painted('g > .y, circle { visibility: hidden }', two)).toEqual([]);
+		expect(painted('svg g .y { fill: none }', two)).toEqual(['g/b']);
+		expect(painted('svg > .y { fill: none }', two)).toEqual(['g/a', 'g/b']);
+		expect(painted('@media print { rect { fill: none } } @media screen { circle { fill: none } }', two)).toEqual([
+			'g/a',
 		]);
-		// A star that goes round twice turns to one side alone.
-		expect(only('<polygon points="0,-10 6,8 -10,-3 10,-3 -6,8"/>').notes).toEqual(['is not convex: its hull is taken']);
+		expect(painted('<![CDATA[ rect { fill: none } ]]>', two)).toEqual(['g/b']);
+		expect(painted('rect { fill: none }', '<rect width="1" height="1" style="fill: red"/>')).toEqual(['rect']);
+		// Handed down, and said anew.
+		expect(painted('', '<g fill="none"><rect width="1" height="1"/><circle r="1" fill="red"/></g>')).toEqual([
+			'g/circle',
+		]);
+		const odd = svg('<style>rect:hover { fill: none }</style><rect width="1" height="1"/>');
+		expect([odd.nodes.length, odd.notes.map((n) => n.path)]).toEqual([1, ['style']]);
+	});
+
+	it('are where they are used, through symbols and drawings in drawings', () => {
+		const placed = (inner: string) =>
+			svg(inner).nodes.map((n) => [n.path, n.id, n.position[0], n.position[1], n.colliders[0]?.kind]);
+		const defs = '<defs><rect id="r" width="2" height="2"/></defs>';
+		expect(
+			placed(`${defs}<use href="#r" x="10"/><use id="second" xlink:href="#r" transform="translate(0 5)"/>`),
+		).toEqual([
+			['use/r', null, 11, -1, 'rect'],
+			['second/r', null, 1, -6, 'rect'],
+		]);
+		const symbol = '<symbol id="s" viewBox="0 0 4 4"><circle cx="2" cy="2" r="1"/></symbol>';
+		// What is cut to the part that is shown is so where it reaches out of it.
+		expect(placed(`${symbol}<use href="#s" x="10" y="10" width="8" height="8"/>`)).toEqual([
+			['use/circle', null, 14, -14, 'polygon'],
+		]);
+		expect(
+			placed('<svg x="10" width="20" height="10" viewBox="0 0 10 10"><rect x="4" width="2" height="2"/></svg>'),
+		).toEqual([['svg/rect', null, 20, -1, 'polygon']]);
+		const inner = svg('<svg x="10" width="5" height="5"><rect x="-5" width="100" height="2"/></svg>');
+		expect(inner.nodes[0]?.position).toEqual([12.5, -1, 0]);
+		expect(left('<g id="a"><use href="#a"/></g>')).toEqual(['a/use/a/use: is used in itself: left out']);
+		// Each is ten times the one before: no more is drawn than anybody could look at.
+		const bomb = `<defs><g id="g0"><rect width="1" height="1"/></g>${Array.from({ length: 12 }, (_, i) => `<g id="g${i + 1}">${`<use href="#g${i}"/>`.repeat(10)}</g>`).join('')}</defs><use href="#g12"/>`;
+		expect(() => svg(bomb)).toThrow(/more than \d+ (figures|elements)/);
+	});
+
+	it('of hundreds of thousands of corners are thinned out, or told of', () => {
+		const round = (n: number, zigzag: number) =>
+			`<polygon points="${Array.from({ length: n }, (_, i) => {
+				const [turn, r] = [(2 * Math.PI * i) / n, 400 + zigzag * (i % 2)];
+				return `${(r * Math.cos(turn)).toFixed(3)},${(r * Math.sin(turn)).toFixed(3)}`;
+			}).join(' ')}"/>`;
+		const [count, area] = parts(round(200_000, 0));
+		expect(count).toBe(1);
+		expect(Math.abs(area / (Math.PI * 400 * 400) - 1)).toBeLessThan(1e-3);
+		expect(left(round(50_000, 30))).toEqual([
+			'polygon: has a ring of 50000 corners, of which 50000 count; at most 10000 are taken: left out',
+		]);
+	});
+
+	it('are cut by their clips', () => {
+		const clip = (inner: string, more = '') => `<clipPath id="c" ${more}>${inner}</clipPath>`;
+		const cut = (defs: string, inner = '<rect width="10" height="10" clip-path="url(#c)"/>') => parts(defs + inner)[1];
+		expect(cut(clip('<rect x="5" width="10" height="10"/>'))).toBeCloseTo(50, 4);
+		expect(cut(clip('<rect x="5" width="10" height="10"/><rect width="1" height="10"/>'))).toBeCloseTo(60, 4);
+		expect(cut(clip('<rect x=".5" width=".5" height=".5"/>', 'clipPathUnits="objectBoundingBox"'))).toBeCloseTo(25, 4);
+		expect(cut(clip('<rect width="10" height="2" transform="translate(0 9)"/>'))).toBeCloseTo(10, 4);
+		const twice = `<clipPath id="d"><rect width="3" height="10"/></clipPath>${clip('<rect width="10" height="3"/>', 'clip-path="url(#d)"')}`;
+		expect(cut(twice)).toBeCloseTo(9, 4);
+		expect(left(`${clip('')}<rect width="10" height="10" clip-path="url(#c)"/>`)).toEqual([
+			'rect: has no area: left out',
+		]);
 	});
 
 	it('carry id, class and layer, and lie in the order of the drawing', () => {
@@ -131,7 +270,7 @@ describe('figures', () => {
 		expect(left('<polyline points="0,0 1,1 2,2"/>')).toEqual(['polyline: has no area: left out']);
 		expect(left('<text>Hello</text><use href="#a"/>')).toEqual([
 			'text: <text> is no figure that is read: left out',
-			'use: <use> is no figure that is read: left out',
+			'use: uses what is not in this drawing: left out',
 		]);
 		expect(left('<g style="display: none"><rect width="1" height="1"/></g>')).toEqual(['g: is not shown: left out']);
 		expect(left('<defs><rect width="1" height="1"/></defs>')).toEqual([]);

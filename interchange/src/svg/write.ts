@@ -66,7 +66,7 @@ export function writeSvg(project: Project, moment: string | null = null): string
 	const line = Math.max(w, h) / 600;
 	const lines = [
 		'<?xml version="1.0" encoding="UTF-8"?>',
-		`<svg xmlns="http://www.w3.org/2000/svg" version="1.1" viewBox="${n(x0 - room)} ${n(-y1 - room)} ${n(w)} ${n(h)}">`,
+		`<svg xmlns="http://www.w3.org/2000/svg" version="1.1" data-outlines="ornament" viewBox="${n(x0 - room)} ${n(-y1 - room)} ${n(w)} ${n(h)}">`,
 		`  <title>${escapeMarkup(project.name)}</title>`,
 	];
 	for (const object of objects) lines.push(...drawn(object, world.layers, line));

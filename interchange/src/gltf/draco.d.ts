@@ -1,0 +1,1 @@
+declare module 'draco3d/draco_decoder_nodejs.js';
