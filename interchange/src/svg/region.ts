@@ -22,9 +22,26 @@ export interface Pen {
 
 /** Whole steps that the largest extent of a figure is cut into: the library reckons in whole numbers. */
 const STEPS = 2 ** 25;
-/** Rings with more points are thinned out, to a part of the figure's size. */
-const MANY = 2000;
-const THIN = 1e-4;
+/** Rings with more points are thinned out: what is left out lies nearer to the point before than such parts of the figure's size. */
+export const MANY = 2000;
+const THIN = [1e-4, 2e-4, 4e-4, 8e-4];
+/** A ring that has more even so is none that anybody drew. */
+const MOST = 10_000;
+
+function thinned(path: IntPoint[]): IntPoint[] {
+	let out = path;
+	for (const part of THIN) {
+		const least = (part * STEPS) ** 2;
+		let last = out[0] as IntPoint;
+		out = out.filter((p, i) => {
+			if (i > 0 && (p.X - last.X) ** 2 + (p.Y - last.Y) ** 2 < least) return false;
+			last = p;
+			return true;
+		});
+		if (out.length <= MOST) return out;
+	}
+	throw new LevelError(`has a ring of ${path.length} corners, of which ${out.length} count; at most ${MOST} are taken`);
+}
 
 /** Between the numbers of a drawing and whole ones. */
 class Scale {
