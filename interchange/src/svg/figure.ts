@@ -2,7 +2,7 @@
 import { rounded, type Shape, type Vec2 } from '@frelk/core';
 import { buildPolygon } from '@frelk/core/geometry';
 import { type Affine, moved, square } from './affine';
-import { convexParts } from './convex';
+import { convexParts, type Region } from './convex';
 import { lengthIn, type Outline } from './outline';
 import { areaOf, both, MANY, type Pen, type Rings, regionsOf } from './region';
 import type { Style } from './style';
@@ -115,7 +115,9 @@ function inParts(rings: Rings, said: string | null, asDrawn = false): Figure {
 	if (!(high[0] > low[0] && high[1] > low[1])) return nothing('has no area');
 	const middle: Vec2 = [r9((low[0] + high[0]) / 2), r9(-(low[1] + high[1]) / 2)];
 	const own = ([x, y]: Vec2): Vec2 => [r9(x - middle[0]), r9(-y - middle[1])];
-	const parts = asDrawn ? rings.map((ring) => [...ring]) : regionsOf(rings).flatMap(convexParts);
+	const parts = asDrawn
+		? rings.map((ring) => [...ring])
+		: regionsOf(rings).flatMap((region) => (isNearlyConvex(region) ? [[...region.outer]] : convexParts(region)));
 	if (parts.length > MOST_PARTS)
 		return nothing(`comes to ${parts.length} convex parts, at most ${MOST_PARTS} are taken`);
 	const shapes = parts.flatMap((part): Omit<Shape, 'id'>[] => {
@@ -132,6 +134,30 @@ function inParts(rings: Rings, said: string | null, asDrawn = false): Figure {
 	if (shapes.length === 0) return nothing('has no area');
 	const inSeveral = shapes.length > 1 ? `taken in ${shapes.length} convex parts` : '';
 	return { shapes, middle, turn: 0, said: [said ?? '', inSeveral].filter((s) => s !== '').join('; ') || null };
+}
+
+const areaIn = (ring: ArrayLike<Vec2>): number => {
+	let sum = 0;
+	for (let i = 0; i < ring.length; i++) {
+		const [a, b] = [ring[i], ring[(i + 1) % ring.length]];
+		sum += a[0] * b[1] - a[1] * b[0];
+	}
+	return Math.abs(sum) / 2;
+};
+
+/** What a hull may have more than the ring it is of, as a part of it: what rounding bent inward is no notch. */
+const NOTCH = 1e-5;
+
+/** Whether a region is its own hull, but for rounding. */
+function isNearlyConvex({ outer, holes }: Region): boolean {
+	if (holes.length > 0) return false;
+	const hull = buildPolygon([...outer]);
+	if (!hull) return false;
+	const corners = Array.from(
+		{ length: hull.points.length / 3 },
+		(_, i): Vec2 => [hull.points[3 * i], hull.points[3 * i + 1]],
+	);
+	return areaIn(corners) - areaIn(outer) <= NOTCH * areaIn(outer);
 }
 
 /** Whether a ring turns to one side alone, and once around. */
