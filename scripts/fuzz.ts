@@ -1,7 +1,8 @@
 /**
  * `npm run fuzz -- [--cases 100000] [--seconds 600] [--seed 1] [--one SEED] [--command 0] [--keep]`: files nobody meant, read, answered,
  * checked and written. Seeds are printed; `--one` plays a single one again; what is found is made small and, with `--keep`, put with the
- * tests. `--command n` also gives n of them to the command line as a process.
+ * tests. `--command n` also gives n of them to the command line as a process; `--levels n` reads n levels, drawings, rules and traces
+ * nobody meant, from the same seed on.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
@@ -11,6 +12,7 @@ import { readProject } from '../core/src/project/read';
 import { caseOf, type Found, isSlow, SLOW } from '../core/src/tests/fuzz-case';
 import { judge } from '../core/src/tests/judge';
 import { type Json, reduced } from '../core/src/tests/mutate';
+import { judgeLevel } from '../interchange/src/tests/fuzz-level';
 
 const root = join(import.meta.dirname, '..');
 const { values } = parseArgs({
@@ -20,6 +22,7 @@ const { values } = parseArgs({
 		seed: { type: 'string', default: '1' },
 		one: { type: 'string' },
 		command: { type: 'string', default: '0' },
+		levels: { type: 'string', default: '0' },
 		keep: { type: 'boolean', default: false },
 	},
 });
@@ -71,6 +74,19 @@ function report(one: Found): void {
 	writeFileSync(join(folder, `seed-${one.seed}.json`), `${JSON.stringify(small, null, 2)}\n`);
 }
 
+let levels = 0;
+for (; levels < Number(values.levels) && performance.now() < until; levels++) {
+	const of = Number(values.seed) + levels;
+	const before = performance.now();
+	const wrong = await judgeLevel(of);
+	const took = performance.now() - before;
+	slowest = Math.max(slowest, took);
+	if (wrong !== null) found.push({ seed: of, text: '', wrong });
+	else if (took > SLOW) found.push({ seed: of, text: '', wrong: `took ${(took / 1000).toFixed(1)} s` });
+	else continue;
+	console.log(`level of seed ${of}: ${found.at(-1)?.wrong}`);
+}
+
 /** The command as a process: it ends by itself, with a code that is ours, in clean lines. */
 let ran = 0;
 for (let i = 0; i < Number(values.command) && performance.now() < until; i++, ran++) {
@@ -98,6 +114,6 @@ for (let i = 0; i < Number(values.command) && performance.now() < until; i++, ra
 }
 
 console.log(
-	`${seed - first} cases from seed ${first} (${accepted} taken as projects), ${ran} runs of the command: ${found.length} found, slowest ${slowest.toFixed(0)} ms`,
+	`${seed - first} cases from seed ${first} (${accepted} taken as projects), ${levels} levels, ${ran} runs of the command: ${found.length} found, slowest ${slowest.toFixed(0)} ms`,
 );
 process.exitCode = found.length > 0 ? 1 : 0;

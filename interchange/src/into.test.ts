@@ -42,7 +42,7 @@ const level = (...nodes: LevelNode[]): Level => ({
 	cameras: [],
 	notes: [],
 	project: null,
-	extent: 0,
+	extent: 9,
 	frame: null,
 });
 const read = (l: Level, project: Project | null = null, rules: NamingRules = {}) => {
@@ -298,6 +298,59 @@ describe('a level read', () => {
 			'third.glb',
 		);
 		expect(both.project.scene.objects.length).toBeGreaterThan(1);
+	});
+
+	it('without anything in it takes nothing away', () => {
+		const { project } = read(level(node('a'), node('b')));
+		expect(() => read(level(), project)).toThrow(
+			'yard.glb: has nothing in it that becomes an object; read again it would take away all 2 that came from it',
+		);
+		const bare = level(...['a', 'b'].map((name) => node(name, [0, 0, 0], { surface: null })));
+		expect(() => read(bare, project)).toThrow('none of its objects has a shape any more');
+		// By a rule it is as one says.
+		expect(read(level(node('a')), project, { rules: [{ when: { name: '*' }, leave: true }] }).report.leftOut).toEqual([
+			'a',
+		]);
+	});
+
+	it('of thousands of one name has an id for each, also beside those there are', () => {
+		const many = level(...Array.from({ length: 3000 }, (_, i) => node(`Crate#${i + 1}`, [i, 0, 0], { name: 'Crate' })));
+		const { project } = read(many);
+		const ids = project.scene.objects.map((o) => o.id);
+		expect([ids[0], ids[1], ids[2999], new Set(ids).size]).toEqual(['crate', 'crate-2', 'crate-3000', 3000]);
+		const more = level(node('Crate 2', [0, 9, 0]), node('x', [0, 9, 0], { name: 'Crate' }));
+		const beside = levelInto(more, {}, project, 'other.glb').project.scene.objects.slice(3000);
+		expect(beside.map((o) => o.id)).toEqual(['crate-2-2', 'crate-3001']);
+		// A long name leaves room for its number.
+		const long = read(level(...[1, 2].map((i) => node(`n${i}`, [i, 0, 0], { name: 'x'.repeat(90) })))).project;
+		expect(checkProject(long).ok).toBe(true);
+	});
+
+	it('that is small proposes what counts as equal, in a scene of its own', () => {
+		const slack = (extent: number, project: Project | null = null) =>
+			levelInto({ ...level(node('a')), extent }, {}, project, 'yard.glb').project.scene.tieSlack;
+		expect([0, 0.005, 0.1, 0.5, 0.99, 1, 50].map((extent) => slack(extent))).toEqual([
+			undefined,
+			0.000001,
+			0.0001,
+			0.0001,
+			0.0001,
+			undefined,
+			undefined,
+		]);
+		expect(slack(0.1, read(level(node('b'))).project)).toBeUndefined();
+	});
+
+	it('has its own cameras in place of those an empty scene came with', () => {
+		const camera = { name: 'Eye', position: [0, 1, 0] as Vec3, projection: 'perspective' as const, fov: 60, far: 9 };
+		const with_: Level = { ...level(node('a')), cameras: [{ path: 'eye', name: 'eye', parent: null, camera }] };
+		const blank = { ...read(level(node('x'))).project };
+		const old = { id: 'old', position: [0, 0, 0] as Vec3, projection: 'perspective' as const, fov: 50 };
+		const empty: Project = { ...blank, scene: { ...blank.scene, objects: [], cameras: [old] } };
+		const cameras = (p: Project) => levelInto(with_, {}, p, 'yard.glb').project.scene.cameras.map((c) => c.id);
+		expect(cameras(empty)).toEqual(['eye']);
+		expect(cameras({ ...empty, scene: { ...empty.scene, objects: blank.scene.objects } })).toEqual(['old', 'eye']);
+		expect(levelInto(level(node('a')), {}, empty, 'yard.glb').project.scene.cameras.map((c) => c.id)).toEqual(['old']);
 	});
 
 	it('of the other kind of scene is refused', () => {

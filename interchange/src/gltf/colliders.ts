@@ -88,6 +88,20 @@ function implicit(shape: ImplicitShape, scale: Vec3, baked: Matrix | null): Told
 	}
 }
 
+/** Whether the sizes of a shape are within the bounds of a file. */
+function measured(shape: Omit<Shape, 'id'>): boolean {
+	const {
+		size = [],
+		radius = 1,
+		height = 1,
+		points = [],
+	} = shape as { size?: Vec3; radius?: number; height?: number; points?: Vec3[] };
+	return (
+		[...size, radius, height].every((v) => v >= 1e-6 && v <= 1e7) &&
+		points.every((p) => p.every((v) => Math.abs(v) <= 1e7))
+	);
+}
+
 /** @param surface of the collider's mesh with what its corners carry, where it has one */
 export function colliderShape(
 	geometry: Pick<ColliderGeometry, 'shape' | 'hull'>,
@@ -95,7 +109,12 @@ export function colliderShape(
 	baked: Matrix | null,
 	surface: Surface | null,
 ): Told {
-	if (geometry.shape) return implicit(geometry.shape, scale, baked);
+	if (geometry.shape) {
+		const told = implicit(geometry.shape, scale, baked);
+		return told.shape && !measured(told.shape)
+			? { shape: null, said: 'is smaller or larger than a project holds: left out' }
+			: told;
+	}
 	if (!surface) return { shape: null, said: 'a collider without a shape or a mesh is not taken' };
 	if (!geometry.hull) return { shape: { kind: 'mesh', ...surface } as never, said: null };
 	return surfaceHull(surface);

@@ -144,7 +144,11 @@ export function opened(files: readonly NamedBytes[], notes: LevelNote[], partial
 	checkSparsePlaces(json, (at) => {
 		const uri = json.buffers?.[at]?.uri;
 		if (!uri?.startsWith('data:')) return resources[uri ?? '@glb.bin'] ?? new Uint8Array();
-		return Uint8Array.from(atob(uri.slice(uri.indexOf(',') + 1)), (c) => c.charCodeAt(0));
+		try {
+			return Uint8Array.from(atob(uri.slice(uri.indexOf(',') + 1)), (c) => c.charCodeAt(0));
+		} catch {
+			throw new LevelError(`buffers[${at}].uri: is no base64`);
+		}
 	});
 	return { json, resources, above, name: main.name };
 }

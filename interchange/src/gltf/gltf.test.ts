@@ -345,6 +345,119 @@ describe('files that are not what they say', () => {
 		await expect(readGltf([])).rejects.toThrow('no file was given');
 	});
 
+	it('are refused for what is of another kind, with the path, and never fall over it', async () => {
+		const wrong: [object, RegExp][] = [
+			[{ accessors: [{ ...mesh.accessors[0], sparse: null }] }, /accessors\[0\]\.sparse: expected an object, got null/],
+			[{ nodes: [{ name: 5 }] }, /nodes\[0\]\.name: expected text, got 5/],
+			[{ buffers: [{ byteLength: 72, uri: 7 }] }, /buffers\[0\]\.uri: expected text, got 7/],
+			[{ meshes: [{ primitives: [null] }] }, /meshes\[0\]\.primitives\[0\]: expected an object, got null/],
+			[{ nodes: 'abc' }, /nodes: expected a list, got "abc"/],
+			[{ extensionsRequired: 5 }, /extensionsRequired: expected a list, got 5/],
+			[{ nodes: [{ children: {} }] }, /nodes\[0\]\.children: expected a list/],
+			[{ scenes: [{ nodes: [0, 0] }] }, /scenes\[0\]\.nodes\[1\]: node 0 is named twice/],
+			[{ accessors: [{ ...mesh.accessors[0], componentType: 5124 }] }, /accessors\[0\]\.componentType/],
+			[{ accessors: [{ ...mesh.accessors[0], type: 'VEC9' }, mesh.accessors[1]] }, /accessors\[0\]\.type/],
+			[{ bufferViews: [{ buffer: 0, byteLength: 48, byteStride: '12' }] }, /bufferViews\[0\]\.byteStride/],
+			[{ skins: [{ joints: [9] }] }, /skins\[0\]\.joints\[0\]: there is no node 9/],
+			[{ cameras: [{ type: 'fisheye' }] }, /cameras\[0\]\.type/],
+			[{ extensions: 'none' }, /extensions: expected an object/],
+		];
+		for (const [more, message] of wrong) expect(await refused({ ...mesh, ...more })).toMatch(message);
+		// Extensions that say something odd say nothing, and the node is there.
+		for (const said of [null, 5, { collider: 3 }, { collider: { geometry: { shape: -1 } } }]) {
+			const level = await gltf({
+				...mesh,
+				nodes: [{ name: 'a', mesh: 0, extensions: { KHR_physics_rigid_bodies: said } }],
+				extensionsUsed: ['KHR_physics_rigid_bodies'],
+			});
+			expect(level.notes.map((n) => n.message)).toEqual([
+				'what KHR_physics_rigid_bodies says is not understood: left out',
+			]);
+			expect(level.nodes[0]?.surface).not.toBeNull();
+		}
+	});
+
+	it('are bounded by the bytes they have, all lists together', async () => {
+		const many = { componentType: 5126, type: 'VEC3' };
+		expect(await refused({ ...mesh, accessors: [...mesh.accessors, { ...many, count: 8e7 }] })).toMatch(
+			/^accessors: come to 960000072 bytes; a file of \d+ bytes may come to \d+/,
+		);
+		const lists = Array.from({ length: 400 }, () => ({ ...many, count: 10_000 }));
+		expect(await refused({ ...mesh, accessors: [...mesh.accessors, ...lists] })).toMatch(/^accessors: come to/);
+		const sparse = (indices: object, values: object, count = 1) =>
+			refused({
+				...mesh,
+				accessors: [{ ...mesh.accessors[0], sparse: { count, indices, values } }, mesh.accessors[1]],
+			});
+		const [indices, values] = [{ bufferView: 1, componentType: 5123 }, { bufferView: 0 }];
+		expect(await sparse(indices, values)).toBe('nothing was wrong with it');
+		expect(await sparse({ ...indices, byteOffset: 23 }, values)).toBe(
+			'accessors[0].sparse.indices: 1 entries need 25 bytes; their bufferView has 24',
+		);
+		expect(await sparse(indices, { bufferView: 0, byteOffset: 40 })).toBe(
+			'accessors[0].sparse.values: 1 entries need 52 bytes; their bufferView has 48',
+		);
+		expect(await sparse(indices, values, 5)).toBe('accessors[0].sparse.count: 5 of 4 entries');
+		// What it names must be there: beyond the list it would be lost without a word.
+		const bytes = Buffer.concat([f32(CORNERS), u16([9, ...FACES.slice(1)])]).toString('base64');
+		const beyond = {
+			...mesh,
+			buffers: [{ byteLength: 72, uri: `data:application/octet-stream;base64,${bytes}` }],
+			accessors: [{ ...mesh.accessors[0], sparse: { count: 1, indices, values } }, mesh.accessors[1]],
+		};
+		expect(await refused(beyond)).toBe('accessors[0].sparse.indices: names entry 9; there are 4');
+	});
+
+	it('keep the rest of a level beside a node that stands nowhere, or carries what cannot be kept', async () => {
+		const lost = [
+			{ matrix: Array.from({ length: 16 }, () => 0) },
+			{ translation: [1e300, 0, 0] },
+			{ scale: [1e300, 1, 1] },
+			{ scale: [0, 0, 1] },
+			{ rotation: [0, 0, 0, Infinity] },
+		];
+		for (const pose of lost) {
+			const file = JSON.stringify({
+				asset: { version: '2.0' },
+				...mesh,
+				scenes: [{ nodes: [0, 1] }],
+				nodes: [{ name: 'nowhere', mesh: 0, children: [2], ...pose }, { name: 'here', mesh: 0 }, { mesh: 0 }],
+			}).replace('null', '1e999');
+			const level = await readGltf([{ name: 'l.gltf', bytes: new TextEncoder().encode(file) }]);
+			expect(level.nodes.map((n) => n.path)).toEqual(['here']);
+			expect(level.notes).toEqual([
+				{
+					path: 'nowhere',
+					message: 'stands nowhere (its matrix is empty, or too large): left out, with 1 under it',
+				},
+			]);
+		}
+		const extras = '{"__proto__":{"polluted":true}}';
+		const file = JSON.stringify({ asset: { version: '2.0' }, ...mesh, nodes: [{ name: 'a', mesh: 0, extras: 'X' }] });
+		const level = await readGltf([{ name: 'l.gltf', bytes: new TextEncoder().encode(file.replace('"X"', extras)) }]);
+		expect(level.nodes[0]?.extras).toBeUndefined();
+		expect(checkProject(levelInto(level, {}, null, 'l.gltf').project).ok).toBe(true);
+	});
+
+	it('tell nodes apart whose names read like paths, numbers, or nothing', async () => {
+		const names = ['a/b', 'a', 'node', undefined, 'Crate', 'Crate', 'Crate#2', '50%'];
+		const level = await gltf({
+			...mesh,
+			scenes: [{ nodes: names.map((_, i) => i) }],
+			nodes: [
+				...names.map((name, i) => ({
+					...(name === undefined ? {} : { name }),
+					mesh: 0,
+					...(i === 1 ? { children: [8] } : {}),
+				})),
+				{ name: 'b', mesh: 0 },
+			],
+		});
+		const paths = level.nodes.map((n) => n.path);
+		expect(paths).toEqual(['a%2Fb', 'a', 'a/b', 'node', '(tetra)', 'Crate', 'Crate#2', 'Crate%232', '50%']);
+		expect(new Set(paths).size).toBe(paths.length);
+	});
+
 	it('cut .glb files too, at every byte', async () => {
 		const glb = await writeGlb(example('pursers-desk'));
 		for (let at = 4; at < glb.length; at += 977)

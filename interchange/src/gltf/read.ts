@@ -139,6 +139,22 @@ function reachOf({ surface, colliders }: Level['nodes'][number]): number {
 	return most;
 }
 
+/** Levels of nesting that what a level says beside may have. */
+const MOST_NESTED = 40;
+
+/** Whether a project can keep what a node carries: no keys of the language's own, no numbers no file holds, nothing nested without end. */
+function keepable(extras: unknown): boolean {
+	const stack: [unknown, number][] = [[extras, 0]];
+	for (let top = stack.pop(); top; top = stack.pop()) {
+		const [value, depth] = top;
+		if (typeof value === 'number' && !Number.isFinite(value)) return false;
+		if (typeof value !== 'object' || value === null) continue;
+		if (depth > MOST_NESTED || Object.hasOwn(value, '__proto__')) return false;
+		for (const inner of Object.values(value)) stack.push([inner, depth + 1]);
+	}
+	return true;
+}
+
 /** One reading of a file: what the walk over its nodes shares. */
 class Reader {
 	readonly level: Level;
@@ -235,7 +251,9 @@ class Reader {
 		let made: Above | null = null;
 		const mesh = instanced ? undefined : node.mesh;
 		if (mesh !== undefined || body?.collider || body?.trigger) {
-			const { extras } = node;
+			const extras = keepable(node.extras) ? node.extras : undefined;
+			if (extras === undefined && node.extras !== undefined)
+				tell('what its extras hold is nothing a project can keep: left out');
 			const isPlain = typeof extras === 'object' && extras !== null && Object.keys(extras).length === 0;
 			const placed = this.placed(affine, above, tell);
 			const { stood, parent, local } = placed;
