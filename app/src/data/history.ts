@@ -1,7 +1,8 @@
 /** The last runs of a project's checks, and versions kept to compare with. */
-import type { CheckResult, Project } from '@frelk/core';
+import { type CheckResult, checkProject, formatProblem, type Project } from '@frelk/core';
 import Dexie from 'dexie';
 import { db, type Run, type Version } from './db';
+import { isVersion, soundRow } from './rows';
 
 /** Runs kept a project; older ones go. */
 const KEPT = 200;
@@ -18,7 +19,8 @@ export async function noteRun(
 	const failing = state.results.filter((r) => !r.pass).map((r) => ({ check: r.id, reason: r.reason }));
 	const ran = state.results.map((r) => r.id);
 	await db().transaction('rw', db().runs, async () => {
-		const last = (await ofProject('runs', key).last()) as Run | undefined;
+		const found = (await ofProject('runs', key).last()) as Run | undefined;
+		const last = found && soundRow('runs', found.id as number, found);
 		if (
 			last &&
 			last.hold === state.hold &&
@@ -34,7 +36,8 @@ export async function noteRun(
 
 /** The runs kept, the latest first. */
 export async function runsOf(key: string): Promise<Run[]> {
-	return ((await ofProject('runs', key).toArray()) as Run[]).reverse();
+	const rows = (await ofProject('runs', key).toArray()) as Run[];
+	return rows.filter((row) => soundRow('runs', row.id as number, row) !== null).reverse();
 }
 
 /** Since when each check has stood as it stands, by the runs kept: milliseconds since 1970. */
@@ -68,7 +71,17 @@ export async function keepVersion(key: string, name: string, project: Project): 
 }
 
 export async function versionsOf(key: string): Promise<Version[]> {
-	return ((await ofProject('versions', key).toArray()) as Version[]).reverse();
+	const rows = (await ofProject('versions', key).toArray()) as Version[];
+	// One that is damaged is somebody's work all the same: it is listed, and says so when it is used.
+	return rows.map((row) => (isVersion(row) ? row : { ...row, at: 0, name: 'A damaged version' })).reverse();
+}
+
+/** @returns the project of a version. @throws where it is none any more */
+export function projectOf({ project }: Version): Project {
+	const reading = checkProject(project);
+	if (!reading.ok)
+		throw new Error(`This version is damaged: ${reading.problems.slice(0, 3).map(formatProblem).join('; ')}`);
+	return reading.project;
 }
 
 export async function dropVersion(id: number): Promise<void> {

@@ -1,6 +1,7 @@
 /** Reading and writing projects in the browser's store. */
 import { type Project, readProject, slug } from '@frelk/core';
 import { db, type Entry, type Head, type Picture, writeText } from './db';
+import { soundEntry, soundRow } from './rows';
 import { announce, TAB } from './tabs';
 import { textOf } from './text';
 
@@ -15,7 +16,7 @@ export const EXAMPLES: { id: string; name: string; about: string; load: () => Pr
 	{
 		id: 'harl-quay-before',
 		name: 'Quay at Harl, before the fix',
-		about: 'The same quay with two failing checks; the guide walks through the repair.',
+		about: 'The same quay with checks that fail; the guide walks through the repair.',
 		load: async () => (await import('../../../examples/harl-quay-before.frelk.json')).default as unknown as Project,
 	},
 	{
@@ -86,14 +87,14 @@ export interface Listed extends Entry {
 }
 
 const asEntry = (key: string, row: unknown): Listed => {
-	const { name, changed, version, ...rest } = (typeof row === 'object' && row !== null ? row : {}) as Partial<Entry>;
-	const whole = typeof name === 'string' && typeof changed === 'number' && typeof version === 'number';
+	const { name, changed, version, ...rest } = soundEntry(row);
+	const whole = name !== undefined && changed !== undefined && version !== undefined;
 	return {
 		...rest,
 		key,
-		name: typeof name === 'string' ? name : key,
-		changed: typeof changed === 'number' ? changed : 0,
-		version: typeof version === 'number' ? version : 0,
+		name: name ?? key,
+		changed: changed ?? 0,
+		version: version ?? 0,
 		damaged: whole ? null : 'its entry in the store is damaged',
 	};
 };
@@ -211,7 +212,9 @@ export async function renameProject(key: string, name: string): Promise<boolean>
 	return false;
 }
 
-export const pictureOf = (key: string): Promise<Picture | undefined> => db().pictures.get(key);
+export async function pictureOf(key: string): Promise<Picture | undefined> {
+	return soundRow('pictures', key, await db().pictures.get(key)) ?? undefined;
+}
 
 export async function keepPicture(picture: Picture): Promise<void> {
 	await db().pictures.put(picture);

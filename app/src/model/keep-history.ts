@@ -1,6 +1,7 @@
 /** Undo that outlives a reload: the last steps are kept beside the project, each as what it changed. */
 import { applyChanges, changesFrom, type Project } from '@frelk/core';
 import { db, type KeptHistory, type KeptStep } from '../data/db';
+import { soundRow } from '../data/rows';
 import type { BenchStore, Step } from './store';
 
 /** Steps kept a project. */
@@ -53,14 +54,15 @@ export function unpacked(now: Project, kept: readonly KeptStep[]): Step[] {
 		.reverse()
 		.map(({ label, changes }) => {
 			at = applyChanges(at, changes);
-			return { label, project: at };
+			// What was kept elsewhere is held against the rules before one goes back to it.
+			return { label, project: at, mixed: true };
 		})
 		.reverse();
 }
 
 async function restore(store: BenchStore): Promise<void> {
 	const { key, project } = store.getState();
-	const kept = await db().undo.get(key);
+	const kept = soundRow('undo', key, await db().undo.get(key)) as KeptHistory | null;
 	if (!kept || kept.stamp !== stampOf(project)) return;
 	const { past, future, project: now, restoreHistory } = store.getState();
 	// Whoever has edited already has a history of their own.

@@ -329,7 +329,7 @@ export function createBench(key: string, project: Project): BenchStore {
 				if (!last || gesture) return;
 				if (!stands(last))
 					return set({
-						refusal: `“${last.label}” cannot be undone: it does not go together with what another tab has done since.`,
+						refusal: `“${last.label}” cannot be undone: it does not go together with what has been done since.`,
 					});
 				set({
 					clash: null,
@@ -344,7 +344,7 @@ export function createBench(key: string, project: Project): BenchStore {
 				if (!next || gesture) return;
 				if (!stands(next))
 					return set({
-						refusal: `“${next.label}” cannot be redone: it does not go together with what another tab has done since.`,
+						refusal: `“${next.label}” cannot be redone: it does not go together with what has been done since.`,
 					});
 				set({
 					...keepSelection(next.project),

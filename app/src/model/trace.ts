@@ -11,6 +11,7 @@ import {
 import { type Remote, wrap } from 'comlink';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { db, whyNot } from '../data/db';
+import { soundRow } from '../data/rows';
 import { textOf } from '../data/text';
 import type { Pushed, Seen, Sent, TraceHand } from '../workers/trace';
 
@@ -310,7 +311,7 @@ function createTrace(key: string): Trace {
 		async restore(project) {
 			if (store.getState().name !== null) return;
 			try {
-				const kept = await db().traces.get(key);
+				const kept = soundRow('traces', key, await db().traces.get(key));
 				if (kept && store.getState().name === null) await readFile(kept.file, project);
 			} catch (error) {
 				console.error('the trace that was open could not be read:', whyNot(error));

@@ -3,7 +3,7 @@ import { type Change, changesBetween, formatProblem, type Project, readProject }
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRef, useState } from 'react';
 import type { Version } from '../../data/db';
-import { dropVersion, keepVersion, versionsOf } from '../../data/history';
+import { dropVersion, keepVersion, projectOf, versionsOf } from '../../data/history';
 import { nameOf } from '../../model/names';
 import { useBench } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
@@ -20,10 +20,11 @@ export function Compare() {
 	const [changes, setChanges] = useState<{ with: string; list: Change[]; before: Project } | null>(null);
 	const [working, setWorking] = useState(false);
 	const [trouble, setTrouble] = useState<string[]>([]);
-	const compare = async (name: string, before: Project) => {
+	const compare = async (name: string, of: () => Project) => {
 		setWorking(true);
 		setTrouble([]);
 		try {
+			const before = of();
 			const was = await answersIn(before).done;
 			const is = await answersIn(project).done;
 			setChanges({ with: name, list: changesBetween(was, is), before });
@@ -35,7 +36,7 @@ export function Compare() {
 	};
 	const compareFile = async (file: File) => {
 		const reading = readProject(await file.text());
-		if (reading.ok) await compare(file.name, reading.project);
+		if (reading.ok) await compare(file.name, () => reading.project);
 		else setTrouble([`${file.name} is no project file:`, ...reading.problems.map(formatProblem)]);
 	};
 	return (
@@ -79,7 +80,9 @@ export function Compare() {
 						<span className="truncate" title={v.name}>
 							{v.name}
 						</span>
-						<Button onClick={() => void compare(new Date(v.at).toLocaleString('en-GB'), v.project)}>Compare</Button>
+						<Button onClick={() => void compare(new Date(v.at).toLocaleString('en-GB'), () => projectOf(v))}>
+							Compare
+						</Button>
 						<Button
 							quiet
 							aria-label={`Forget the version of ${new Date(v.at).toLocaleString('en-GB')}`}

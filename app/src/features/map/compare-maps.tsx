@@ -3,7 +3,7 @@ import { type CellSays, compareMaps, type MapResult, type Project, type QueryMap
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Version } from '../../data/db';
-import { versionsOf } from '../../data/history';
+import { projectOf, versionsOf } from '../../data/history';
 import { nameOf } from '../../model/names';
 import { useBench } from '../../model/use-bench';
 import { Select } from '../../ui/controls';
@@ -49,10 +49,20 @@ function othersOf(project: Project, map: QueryMap, versions: readonly Version[])
 	];
 }
 
+/** Of a damaged version nothing can be asked. */
+function isWhole(version: Version): boolean {
+	try {
+		return projectOf(version) !== null;
+	} catch {
+		return false;
+	}
+}
+
 export function CompareMaps({ map, result }: { map: QueryMap; result: MapResult }) {
 	const project = useBench((s) => s.project);
 	const key = useBench((s) => s.key);
-	const versions = useLiveQuery(() => versionsOf(key), [key]) ?? NONE;
+	const kept = useLiveQuery(() => versionsOf(key), [key]) ?? NONE;
+	const versions = useMemo(() => kept.filter(isWhole), [kept]);
 	const others = useMemo(() => othersOf(project, map, versions), [project, map, versions]);
 	const [chosen, setChosen] = useState<string | null>(null);
 	const other = others.find((o) => o.value === chosen) ?? others[0];
