@@ -25,6 +25,7 @@ export default async function buildCommand() {
 					frelk: join(root, 'cli/src/command.ts'),
 					'process-io': join(root, 'cli/src/process-io.ts'),
 					'map-part': join(root, 'cli/src/map-part.ts'),
+					'check-part': join(root, 'cli/src/check-part.ts'),
 				},
 				// All in one folder: the worker is looked for beside what starts it.
 				output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },

@@ -4,12 +4,15 @@ import {
 	Answerer,
 	anyTagsOf,
 	buildWorld,
+	checkProject,
 	didYouMean,
+	formatProblem,
 	oneLine,
+	type Project,
 	type Query,
 	wordsOfVerdict,
 } from '@frelk/core';
-import { type Io, load, UsageError } from './files';
+import { type Io, load, type Source, UsageError } from './files';
 import { indented } from './json';
 
 interface AnswerOptions {
@@ -17,12 +20,38 @@ interface AnswerOptions {
 	moment?: string;
 	json?: boolean;
 	stats?: boolean;
+	cursor?: string;
+	asker?: string;
+}
+
+/** The project with its queries asked from elsewhere, or by somebody else. @throws UsageError where that cannot be */
+function asked({ file, project }: Source, { cursor, asker, query: ids }: AnswerOptions): Project {
+	if (cursor === undefined && asker === undefined) return project;
+	const at = (cursor ?? '0,0').split(',').map((part) => (part.trim() === '' ? Number.NaN : Number(part)));
+	if (at.length !== 2 || !at.every(Number.isFinite))
+		throw new UsageError(`--cursor ${oneLine(cursor ?? '', 40)}: expected two numbers of pixels, as in 480,270`);
+	const meant = (q: Query) => ids.length === 0 || ids.includes(q.id);
+	if (cursor !== undefined && !project.queries.some((q) => q.kind === 'pick' && meant(q)))
+		throw new UsageError(`${file}: --cursor is for picks, and none of these queries is one`);
+	const queries = project.queries.map((q) =>
+		meant(q)
+			? ({
+					...q,
+					...(q.kind === 'pick' && cursor !== undefined ? { cursor: at } : {}),
+					...(asker === undefined ? {} : { asker }),
+				} as Query)
+			: q,
+	);
+	const reading = checkProject({ ...project, queries });
+	if (!reading.ok) throw new UsageError(reading.problems.map((p) => `${file}: ${formatProblem(p)}`).join('\n'));
+	return reading.project;
 }
 
 /** @returns the exit code */
 export async function answer(io: Io, file: string, options: AnswerOptions): Promise<number> {
 	const t0 = performance.now();
-	const { project } = await load(io, file);
+	const source = await load(io, file);
+	const project = asked(source, options);
 	const t1 = performance.now();
 	const unknown = (what: string, id: string, ids: string[]) =>
 		new UsageError(`${file}: no ${what} "${id}"${didYouMean(id, ids)}`);

@@ -1,4 +1,5 @@
 /** `frelk check`: the checks of one or more projects, for build servers. */
+import { availableParallelism } from 'node:os';
 import {
 	activeChecks,
 	type Check,
@@ -34,9 +35,10 @@ import {
 	wordsOfRunWanted,
 	wordsOfWanted,
 } from '@frelk/core';
-import { type Io, load, replaceFile, type Source, UsageError, write } from './files';
+import { checkWritable, type Io, load, replaceFile, type Source, UsageError, write } from './files';
 import { indented } from './json';
 import { inFileOrder, printedResult, subjectOf } from './results';
+import { shared } from './shared';
 
 export interface CheckOptions {
 	moment?: string;
@@ -48,6 +50,9 @@ export interface CheckOptions {
 	markdown?: string;
 	html?: string;
 	update?: boolean;
+	/** False: without the checks of maps. */
+	maps?: boolean;
+	workers?: string;
 }
 
 /** @returns the exit code: 0 when all hold, 1 when one does not */
@@ -57,6 +62,8 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	if (options.html !== undefined && files.length > 1)
 		throw new UsageError('--html makes the page of one project; give one file');
 	const shard = options.shard === undefined ? null : parseShard(options.shard);
+	const workers = parseWorkers(options.workers);
+	await checkWritable(options.junit, options.csv, options.markdown, options.html);
 	const loaded: Source[] = [];
 	for (const file of files) loaded.push(await load(io, file));
 	const moments = loaded.flatMap(({ project }) => (project.moments ?? []).map((m) => m.id));
@@ -66,7 +73,7 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 		project,
 		checks: choose(project, options),
 		runs: chooseRuns(project, options),
-		maps: chooseMaps(project, options),
+		maps: options.maps === false ? [] : chooseMaps(project, options),
 	}));
 	const none = chosen.every((c) => c.checks.length + c.runs.length + c.maps.length === 0);
 	if (options.only !== undefined && none) {
@@ -82,20 +89,19 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	const mine = () => shard === null || place++ % shard.of === shard.index - 1;
 	// Only a page draws them, and that has one project.
 	const memory = loaded.length === 1 ? new MapMemory() : undefined;
-	const suites: SuiteResult[] = chosen.map(({ project, checks, runs, maps }) => ({
-		project: project.id,
-		of: project,
-		checks: run(io, project, checks.filter(mine), options.json !== true),
-		runs: checkRuns(project, runs.filter(mine), (done, of) =>
-			io.doing(`${project.id}: step ${done} of ${of} of its runs`),
-		),
-		maps: checkMaps(
-			project,
-			maps.filter(mine),
-			(map, done, of) => io.doing(`${project.id}: row ${done} of ${of} of the map ${map}`),
-			memory,
-		),
+	const tasks: Task[] = chosen.map(({ project, checks, runs, maps }) => ({
+		project,
+		checks: checks.filter(mine),
+		runs: runs.filter(mine),
+		maps: maps.filter(mine),
 	}));
+	// What is to be updated is told from the answers themselves, which do not go from one thread to another.
+	const hands = options.update
+		? 1
+		: Math.min(tasks.length, workers ?? (tasks.length < MANY ? 1 : availableParallelism()));
+	const brief = options.json !== true;
+	const suites =
+		hands > 1 ? await runShared(io, tasks, brief, hands) : tasks.map((task) => runHere(io, task, brief, memory));
 	io.doing('writing the reports');
 	const all = suites.flatMap((s): { pass: boolean }[] => [...s.checks, ...(s.runs ?? []), ...(s.maps ?? [])]);
 	const failed = all.filter((c) => !c.pass).length;
@@ -122,6 +128,59 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 		io.out(`${all.length - failed} hold, ${failed} fail\n`);
 	}
 	return failed > 0 ? 1 : 0;
+}
+
+/** Files from which on several workers are worth their start. */
+const MANY = 8;
+const MOST_WORKERS = 64;
+
+function parseWorkers(text: string | undefined): number | null {
+	if (text === undefined) return null;
+	const workers = Number(text);
+	if (!(Number.isInteger(workers) && workers >= 1 && workers <= MOST_WORKERS))
+		throw new UsageError(`--workers is a whole number from 1 to ${MOST_WORKERS}; got ${oneLine(text, 40)}`);
+	return workers;
+}
+
+interface Task {
+	project: Project;
+	checks: Check[];
+	runs: RunCheck[];
+	maps: MapCheck[];
+}
+
+const runHere = (io: Io, { project, checks, runs, maps }: Task, brief: boolean, memory?: MapMemory): SuiteResult => ({
+	project: project.id,
+	of: project,
+	checks: run(io, project, checks, brief),
+	runs: checkRuns(project, runs, (done, of) => io.doing(`${project.id}: step ${done} of ${of} of its runs`)),
+	maps: checkMaps(
+		project,
+		maps,
+		(map, done, of) => io.doing(`${project.id}: row ${done} of ${of} of the map ${map}`),
+		memory,
+	),
+});
+
+/** The same by several workers, a project each at a time; the outcome is in the order of the files. */
+async function runShared(io: Io, tasks: readonly Task[], brief: boolean, hands: number): Promise<SuiteResult[]> {
+	const here = import.meta.url;
+	// The sources run as they are; what is packed is compiled.
+	const filename = new URL(here.endsWith('.ts') ? '../bin/check-part.mjs' : './check-part.js', here).href;
+	const { Tinypool } = await import('tinypool');
+	const pool = new Tinypool({ filename, runtime: 'worker_threads', minThreads: hands, maxThreads: hands });
+	let done = 0;
+	try {
+		return await Promise.all(
+			tasks.map(async ({ project, checks, runs, maps }): Promise<SuiteResult> => {
+				const part = await pool.run({ text: shared(project), checks, runs, maps, brief });
+				io.doing(`${++done} of ${tasks.length} files checked, by ${hands} workers`);
+				return { project: project.id, of: project, ...part };
+			}),
+		);
+	} finally {
+		await pool.destroy();
+	}
 }
 
 /** Runs checks, saying which query is being answered should it take long. */

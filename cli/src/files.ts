@@ -1,8 +1,10 @@
 /** Reading and writing files for the command line: what is wrong in a line each, and nothing half written. */
-import { readFile, stat, writeFile } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { access, constants, readFile, stat, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { formatProblem, oneLine, type Project, type Reading, readBytes } from '@frelk/core';
 import { lock } from 'proper-lockfile';
+import { glob, isDynamicPattern } from 'tinyglobby';
 import writeFileAtomic from 'write-file-atomic';
 
 export interface Io {
@@ -109,6 +111,48 @@ export async function write(file: string, text: string | Uint8Array): Promise<vo
 		const folder = why.code === 'ENOENT' ? `there is no folder ${dirname(file)}` : reason(why);
 		throw new UsageError(`${file}: cannot be written: ${folder}`);
 	}
+}
+
+/**
+ * Whether a report could be written, found before the work it would tell of.
+ * @throws UsageError where it could not
+ */
+export async function checkWritable(...files: readonly (string | undefined)[]): Promise<void> {
+	for (const file of files) {
+		if (file === undefined) continue;
+		try {
+			const found = await stat(file).catch((error: NodeJS.ErrnoException) => {
+				if (error.code === 'ENOENT') return null;
+				throw error;
+			});
+			if (found?.isDirectory()) throw Object.assign(new Error(), { code: 'EISDIR' });
+			await access(found ? file : dirname(file), constants.W_OK);
+			// A file is put in place of the one that is there.
+			if (found?.isFile()) await access(dirname(file), constants.W_OK);
+		} catch (error) {
+			const why = error as NodeJS.ErrnoException;
+			const folder = why.code === 'ENOENT' ? `there is no folder ${dirname(file)}` : reason(why);
+			throw new UsageError(`${file}: cannot be written: ${folder}`);
+		}
+	}
+}
+
+/**
+ * Files as they are given, and those that a pattern names: a shell that leaves `*` as it is, or quotes, come to the same.
+ * @throws UsageError for a pattern that names none
+ */
+export async function filesOf(given: readonly string[]): Promise<string[]> {
+	const out: string[] = [];
+	for (const one of given) {
+		if (one === '-' || !isDynamicPattern(one) || existsSync(one)) {
+			out.push(one);
+			continue;
+		}
+		const found = await glob(one.replaceAll('\\', '/'), { expandDirectories: false, dot: false });
+		if (found.length === 0) throw new UsageError(`${one}: names no file`);
+		out.push(...found.sort());
+	}
+	return [...new Set(out)];
 }
 
 /** A lock that nobody has renewed for so long is a dead process's, milliseconds. */

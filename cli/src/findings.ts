@@ -8,7 +8,7 @@ import {
 	type SarifInput,
 	sarifOf,
 } from '@frelk/core';
-import { type Io, load, UsageError, write } from './files';
+import { checkWritable, type Io, load, UsageError, write } from './files';
 import { indented } from './json';
 
 interface FindingsOptions {
@@ -31,6 +31,7 @@ export async function findings(
 ): Promise<number> {
 	const level = (options.level ?? 'note') as Level;
 	if (!LEVELS.includes(level)) throw new UsageError(`--level is one of ${LEVELS.join(', ')}; got ${options.level}`);
+	await checkWritable(options.sarif);
 	const wanted = (f: Finding) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(level);
 	const inputs: (SarifInput & { project: string })[] = [];
 	for (const file of files) {

@@ -2,9 +2,10 @@
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { answer } from './answer';
 import { type CheckOptions, check } from './check';
-import { type Io, UsageError, validate } from './files';
+import { filesOf, type Io, UsageError, validate } from './files';
 import { replay } from './replay';
 import { runThroughs } from './run';
+import { VERSION } from './version';
 import { watch } from './watch';
 
 /** Exit codes: all well, a check failed, the file or the call is wrong, internal error. */
@@ -24,6 +25,7 @@ function program(io: Io, done: (code: number) => void): Command {
 	const frelk = new Command('frelk')
 		.description('Ask which object a query selects, and why.')
 		.exitOverride()
+		.version(VERSION, '-V, --version', 'the version of the command')
 		.configureOutput({ writeOut: io.out, writeErr: (text) => io.err(text.replace(/^error: /, 'frelk: ')) });
 	frelk
 		.command('answer')
@@ -32,25 +34,33 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--query <id>', 'only this query; may be given several times', collect, [])
 		.option('--moment <id>', 'the scene at this moment')
 		.option('--json', 'print JSON to standard output and nothing else there')
+		.option('--cursor <x,y>', 'picks as if their cursor stood there, pixels from the top left')
+		.option('--asker <id>', 'the queries as if this object asked them')
 		.option('--stats', 'timings and counts to standard error')
 		.action(async (file: string, options) => done(await answer(io, file, options)));
 	frelk
 		.command('check')
 		.description('Run the checks of project files.')
-		.argument('<file...>', 'project files, or -')
+		.argument('<file...>', 'project files, patterns of them, or -')
 		.option('--moment <id>', 'only the checks at this moment')
 		.option('--only <id>', 'only this check')
 		.option('--junit <file>', 'write JUnit XML to a file')
 		.option('--json', 'print JSON to standard output and nothing else there')
 		.option('--shard <i/n>', 'only the i-th of n equal parts')
+		.option('--no-maps', 'leave out the checks of maps, which take longest')
+		.option(
+			'--workers <n>',
+			'workers that share the files; by default as many as the machine has cores, for many files',
+		)
 		.option('--csv <file>', 'write a table of all results to a file')
 		.option('--markdown <file>', 'write a summary for a pull request to a file')
 		.option('--html <file>', 'write a page to print, with pictures of what fails; one project only')
 		.option('--update', 'show what the failing checks get, and write that into the files as what is wanted')
 		.option('--watch', 'run again whenever a file changes, until ended with Ctrl+C')
-		.action(async (files: string[], options) =>
-			done(options.watch ? await watchChecks(io, files, options) : await check(io, files, options)),
-		);
+		.action(async (given: string[], options) => {
+			const files = await filesOf(given);
+			done(options.watch ? await watchChecks(io, files, options) : await check(io, files, options));
+		});
 	frelk
 		.command('run')
 		.description('Run the run-throughs of a project, and say what happens.')
@@ -92,7 +102,8 @@ function program(io: Io, done: (code: number) => void): Command {
 		.option('--sarif <file>', 'write SARIF 2.1.0 to a file')
 		.option('--level <level>', 'error, warning or note: the least that is told', 'note')
 		.option('--watch', 'look again whenever a file changes, until ended with Ctrl+C')
-		.action(async (files: string[], options) => {
+		.action(async (given: string[], options) => {
+			const files = await filesOf(given);
 			const { findings } = await import('./findings');
 			const memories = new Map();
 			const look = () => findings(io, files, options, memories);
@@ -111,14 +122,14 @@ function program(io: Io, done: (code: number) => void): Command {
 		.description(
 			'Read a level (.glb, .gltf, .svg) or a table of objects (.csv, .json) into a project, for the first time or again.',
 		)
-		.argument('<level...>', 'the files to read: levels, several at once, or one table')
+		.argument('<level...>', 'the files to read: levels, several at once or by a pattern, or one table')
 		.option('--into <project>', 'the project file; made where there is none')
 		.option('--rules <file>', 'naming rules (JSON), kept in the project from then on')
 		.option('--partial', 'leave out what a level says by extensions that are not read, where its forms stand on them')
 		.option('--dry-run', 'say what would change, or without --into what would be made, and write nothing')
 		.option('--json', 'print JSON to standard output and nothing else there')
 		.action(async (levels: string[], options) =>
-			done(await (await import('./import')).importLevels(io, levels, options)),
+			done(await (await import('./import')).importLevels(io, await filesOf(levels), options)),
 		);
 	frelk
 		.command('export')
@@ -139,7 +150,15 @@ function program(io: Io, done: (code: number) => void): Command {
 		.command('validate')
 		.description('Say what is wrong with project files, with the place.')
 		.argument('<file...>', 'project files, or -')
-		.action(async (files: string[]) => done(await validate(io, files)));
+		.action(async (files: string[]) => done(await validate(io, await filesOf(files))));
+	frelk
+		.command('completion')
+		.description('Print what a shell needs to complete the words of this command.')
+		.argument('<shell>', 'bash, zsh or fish')
+		.action(async (shell: string) => {
+			io.out((await import('./complete')).completion(frelk, shell));
+			done(EXIT.ok);
+		});
 	return frelk;
 }
 

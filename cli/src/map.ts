@@ -20,7 +20,7 @@ import {
 } from '@frelk/core';
 import { PNG } from 'pngjs';
 import { Tinypool } from 'tinypool';
-import { type Io, load, UsageError, write } from './files';
+import { checkWritable, type Io, load, UsageError, write } from './files';
 import { indented } from './json';
 import { rasterized } from './rasterized';
 import { shared } from './shared';
@@ -48,6 +48,7 @@ export async function maps(io: Io, file: string, options: MapOptions): Promise<n
 	const workers = options.workers === undefined ? null : Number(options.workers);
 	if (workers !== null && !(Number.isInteger(workers) && workers >= 1 && workers <= MOST_WORKERS))
 		throw new UsageError(`--workers is a whole number from 1 to ${MOST_WORKERS}; got ${options.workers}`);
+	await checkWritable(options.csv, options.png, options.svg);
 	if (options.json) io.out(`{\n  "format": "frelk-maps/1",\n  "project": ${JSON.stringify(project.id)},\n  "maps": [`);
 	const rows: string[] = [MAP_HEAD];
 	let drawn: Uint8Array | null = null;
@@ -96,17 +97,23 @@ const LEAST = 640;
 const MOST = 4096;
 /** Pixels in a row from which on the legend is written larger, so that it is read beside so large a map. */
 const LARGE = 1280;
+/** How many times as large at most: a map of one long row has a legend like any other. */
+const LARGEST = 4;
 
 /** The map with a block of pixels a cell (of headings the first that selects anything); below it the legend. */
 async function picture(map: QueryMap, result: MapResult, name: (id: string) => string): Promise<Uint8Array> {
 	const { columns, rows } = result;
 	const longer = Math.max(columns, rows);
 	const block = Math.max(1, Math.min(Math.floor(LEAST / longer), Math.floor(MOST / longer)));
-	const [width, height] = [columns * block, rows * block];
+	// Of a map that is longer than any picture one cell of several stands for all.
+	const step = Math.ceil(longer / MOST);
+	const [width, height] = [Math.ceil(columns / step) * block, Math.ceil(rows / step) * block];
 	const shown = Int32Array.from({ length: width * height }, (_, i) =>
-		shownIn(result, Math.floor((i % width) / block), Math.floor(i / width / block)),
+		shownIn(result, step * Math.floor((i % width) / block), step * Math.floor(i / width / block)),
 	);
-	const legend = PNG.sync.read(await rasterized(mapLegendSvg(map, result, name), Math.max(1, width / LARGE)));
+	const legend = PNG.sync.read(
+		await rasterized(mapLegendSvg(map, result, name), Math.min(LARGEST, Math.max(1, width / LARGE))),
+	);
 	const cells = new PNG({ width, height });
 	cells.data = Buffer.from(paint(shown, width, height).buffer);
 	const whole = new PNG({ width: Math.max(width, legend.width), height: height + legend.height });

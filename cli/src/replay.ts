@@ -14,7 +14,7 @@ import {
 	TraceError,
 	TraceReader,
 } from '@frelk/core';
-import { type Io, load, reason, UsageError, write } from './files';
+import { checkWritable, type Io, load, reason, UsageError, write } from './files';
 import { indented } from './json';
 
 interface ReplayOptions {
@@ -30,6 +30,7 @@ const SAID_EVERY = 1000;
 /** @throws UsageError where a line is none of a trace */
 export async function replay(io: Io, file: string, trace: string, options: ReplayOptions): Promise<number> {
 	if (file === '-' && trace === '-') throw new UsageError('only one of the project and the trace can be read from -');
+	await checkWritable(options.junit);
 	const { project } = await load(io, file);
 	const tally = new ReplayTally(project);
 	const reader = new TraceReader(project);

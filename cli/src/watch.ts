@@ -19,31 +19,40 @@ function stateOf(file: string): string {
 	}
 }
 
-const asked = () =>
-	new Promise<void>((done) => {
-		for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => done());
-	});
+const SIGNALS = ['SIGINT', 'SIGTERM'] as const;
 
 /**
  * @param act what is done at first, and again whenever a file changes
- * @param until when to end: by default when the process is asked to
+ * @param until when to end: by default when the process is asked to, at once where something is being done
  * @returns the outcome of the last run
  */
 export async function watch(
 	io: Io,
 	files: readonly string[],
 	act: () => Promise<number>,
-	until: () => Promise<void> = asked,
+	until: () => Promise<void> = () => new Promise(() => {}),
 ): Promise<number> {
 	if (files.includes('-')) throw new UsageError('--watch follows files; standard input cannot be watched');
 	let code = 0;
+	let end = () => {};
+	const asked = new Promise<void>((done) => {
+		end = done;
+	});
+	/** What is being worked out hears no signal: without somebody who listens it ends the process by itself. */
+	const listen = (how: 'on' | 'off') => {
+		for (const signal of SIGNALS) process[how](signal, end);
+	};
 	const run = async () => {
+		listen('off');
 		try {
 			code = await act();
 		} catch (error) {
 			if (!(error instanceof UsageError)) throw error;
 			code = 2;
 			for (const line of error.message.split('\n')) io.err(`frelk: ${line}\n`);
+		} finally {
+			listen('off');
+			listen('on');
 		}
 		io.doing('');
 		io.err(`watching ${files.length === 1 ? files[0] : `${files.length} files`}\n`);
@@ -66,7 +75,8 @@ export async function watch(
 		}, SETTLE);
 	};
 	const looking = setInterval(look, LOOK);
-	await until();
+	await Promise.race([until(), asked]);
+	listen('off');
 	clearInterval(looking);
 	if (timer !== null) clearTimeout(timer);
 	await running;

@@ -1,0 +1,37 @@
+/** The checks of one project, run in a worker. */
+import {
+	type Check,
+	checkMaps,
+	checkRuns,
+	type MapCheck,
+	type RunCheck,
+	runChecks,
+	type SuiteResult,
+} from '@frelk/core';
+import { unshared } from './shared';
+
+/** What a worker is asked for. */
+export interface CheckPart {
+	/** The project's text, see `shared`. */
+	text: SharedArrayBuffer;
+	checks: readonly Check[];
+	runs: readonly RunCheck[];
+	maps: readonly MapCheck[];
+	/** Whether answers may leave out what only a program reads. */
+	brief: boolean;
+}
+
+export default function checkPart({
+	text,
+	checks,
+	runs,
+	maps,
+	brief,
+}: CheckPart): Required<Pick<SuiteResult, 'checks' | 'runs' | 'maps'>> {
+	const project = unshared(text);
+	return {
+		checks: runChecks(project, checks, () => {}, brief),
+		runs: checkRuns(project, runs),
+		maps: checkMaps(project, maps),
+	};
+}
