@@ -9,6 +9,7 @@ import {
 	type SuiteResult,
 } from '@frelk/core';
 import { unshared } from './shared';
+import { stopwatch } from './stopwatch';
 
 /** What a worker is asked for. */
 export interface CheckPart {
@@ -27,11 +28,13 @@ export default function checkPart({
 	runs,
 	maps,
 	brief,
-}: CheckPart): Required<Pick<SuiteResult, 'checks' | 'runs' | 'maps'>> {
+}: CheckPart): Required<Pick<SuiteResult, 'checks' | 'runs' | 'maps' | 'seconds'>> {
 	const project = unshared(text);
+	const { seconds, judged } = stopwatch();
 	return {
-		checks: runChecks(project, checks, () => {}, brief),
-		runs: checkRuns(project, runs),
-		maps: checkMaps(project, maps),
+		seconds,
+		checks: runChecks(project, checks, () => {}, brief, judged),
+		runs: checkRuns(project, runs, () => {}, judged),
+		maps: checkMaps(project, maps, () => {}, undefined, judged),
 	};
 }

@@ -39,6 +39,7 @@ import { checkWritable, type Io, load, replaceFile, type Source, UsageError, wri
 import { indented } from './json';
 import { inFileOrder, printedResult, subjectOf } from './results';
 import { shared } from './shared';
+import { stopwatch } from './stopwatch';
 
 export interface CheckOptions {
 	moment?: string;
@@ -50,6 +51,8 @@ export interface CheckOptions {
 	markdown?: string;
 	html?: string;
 	update?: boolean;
+	/** Markdown as lists. */
+	lists?: boolean;
 	/** False: without the checks of maps. */
 	maps?: boolean;
 	workers?: string;
@@ -107,7 +110,7 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 	const failed = all.filter((c) => !c.pass).length;
 	if (options.junit !== undefined) await write(options.junit, junitXml(suites));
 	if (options.csv !== undefined) await write(options.csv, csvReport(suites));
-	if (options.markdown !== undefined) await write(options.markdown, markdownReport(suites));
+	if (options.markdown !== undefined) await write(options.markdown, markdownReport(suites, options.lists === true));
 	if (options.html !== undefined && loaded[0] && suites[0])
 		await write(
 			options.html,
@@ -149,18 +152,23 @@ interface Task {
 	maps: MapCheck[];
 }
 
-const runHere = (io: Io, { project, checks, runs, maps }: Task, brief: boolean, memory?: MapMemory): SuiteResult => ({
-	project: project.id,
-	of: project,
-	checks: run(io, project, checks, brief),
-	runs: checkRuns(project, runs, (done, of) => io.doing(`${project.id}: step ${done} of ${of} of its runs`)),
-	maps: checkMaps(
-		project,
-		maps,
-		(map, done, of) => io.doing(`${project.id}: row ${done} of ${of} of the map ${map}`),
-		memory,
-	),
-});
+function runHere(io: Io, { project, checks, runs, maps }: Task, brief: boolean, memory?: MapMemory): SuiteResult {
+	const { seconds, judged } = stopwatch();
+	return {
+		project: project.id,
+		of: project,
+		seconds,
+		checks: run(io, project, checks, brief, judged),
+		runs: checkRuns(project, runs, (done, of) => io.doing(`${project.id}: step ${done} of ${of} of its runs`), judged),
+		maps: checkMaps(
+			project,
+			maps,
+			(map, done, of) => io.doing(`${project.id}: row ${done} of ${of} of the map ${map}`),
+			memory,
+			judged,
+		),
+	};
+}
 
 /** The same by several workers, a project each at a time; the outcome is in the order of the files. */
 async function runShared(io: Io, tasks: readonly Task[], brief: boolean, hands: number): Promise<SuiteResult[]> {
@@ -184,12 +192,19 @@ async function runShared(io: Io, tasks: readonly Task[], brief: boolean, hands: 
 }
 
 /** Runs checks, saying which query is being answered should it take long. */
-function run(io: Io, project: Project, checks: readonly Check[], brief: boolean): CheckResult[] {
+function run(
+	io: Io,
+	project: Project,
+	checks: readonly Check[],
+	brief: boolean,
+	judged: (id: string) => void,
+): CheckResult[] {
 	return runChecks(
 		project,
 		checks,
 		(done) => io.doing(`${project.id}: ${done} of ${checks.length} checks run, at ${checks[done]?.id}`),
 		brief,
+		judged,
 	);
 }
 

@@ -1,4 +1,5 @@
 /** `frelk findings`: what is wrong with project files, or worth a look, without being asked. */
+import { relative, resolve } from 'node:path';
 import {
 	decodeUtf8,
 	type Finding,
@@ -10,6 +11,7 @@ import {
 } from '@frelk/core';
 import { checkWritable, type Io, load, UsageError, write } from './files';
 import { indented } from './json';
+import { VERSION } from './version';
 
 interface FindingsOptions {
 	json?: boolean;
@@ -40,9 +42,11 @@ export async function findings(
 		memories.set(file, memory);
 		const doing = (rule: string) => io.doing(`${project.id}: looking for ${rule}`);
 		const found = findFindings(project, undefined, doing, memory).filter(wanted);
-		inputs.push({ project: project.id, file, text: decodeUtf8(bytes) as string, findings: found });
+		// As build servers name it: from the folder one works in.
+		const told = file === '-' ? file : relative(process.cwd(), resolve(file)) || file;
+		inputs.push({ project: project.id, file: told, text: decodeUtf8(bytes) as string, findings: found });
 	}
-	if (options.sarif !== undefined) await write(options.sarif, `${JSON.stringify(sarifOf(inputs), null, 2)}\n`);
+	if (options.sarif !== undefined) await write(options.sarif, `${JSON.stringify(sarifOf(inputs, VERSION), null, 2)}\n`);
 	const all = inputs.flatMap((i) => i.findings);
 	if (options.json) {
 		const projects = inputs.map(({ project, findings: list }) => ({ project, findings: list }));

@@ -54,6 +54,7 @@ function program(io: Io, done: (code: number) => void): Command {
 		)
 		.option('--csv <file>', 'write a table of all results to a file')
 		.option('--markdown <file>', 'write a summary for a pull request to a file')
+		.option('--lists', 'the summary as lists, for places that show no tables')
 		.option('--html <file>', 'write a page to print, with pictures of what fails; one project only')
 		.option('--update', 'show what the failing checks get, and write that into the files as what is wanted')
 		.option('--watch', 'run again whenever a file changes, until ended with Ctrl+C')

@@ -86,20 +86,45 @@ const pascal = (id: string): string =>
 		.map((w) => w[0]?.toUpperCase() + w.slice(1))
 		.join('');
 
-/** A name of a constant: no two alike, none that begins with a figure. */
-function names(ids: readonly string[], form: (id: string) => string): Map<string, string> {
+/** Four figures of an id, the same wherever it stands. */
+function markOf(id: string): string {
+	let figure = 0x811c9dc5;
+	for (let i = 0; i < id.length; i++) figure = Math.imul(figure ^ id.charCodeAt(i), 0x01000193);
+	return ((figure ^ (figure >>> 16)) & 0xffff).toString(16).padStart(4, '0').toUpperCase();
+}
+
+/**
+ * Names of constants: no two alike, none that begins with a figure, none that a language keeps for what is around it. Where ids come to
+ * one name each has a mark of its own, whatever their order: a name never comes to mean another thing.
+ */
+function names(
+	ids: readonly string[],
+	form: (id: string) => string,
+	kept: readonly string[] = [],
+): Map<string, string> {
+	const plain = new Map(
+		ids.map((id) => {
+			const name = form(id) || '_';
+			return [id, /^[0-9]/.test(name) ? `_${name}` : name];
+		}),
+	);
+	const times = new Map<string, number>(kept.map((name) => [name, 1]));
+	for (const name of plain.values()) times.set(name, (times.get(name) ?? 0) + 1);
 	const out = new Map<string, string>();
-	const taken = new Set<string>();
-	for (const id of ids) {
-		const plain = form(id) || '_';
-		const safe = /^[0-9]/.test(plain) ? `_${plain}` : plain;
-		let name = safe;
-		for (let n = 2; taken.has(name); n++) name = `${safe}_${n}`;
-		taken.add(name);
-		out.set(id, name);
+	const taken = new Set<string>(kept);
+	for (const [id, name] of plain) {
+		// Two marks alike are as good as never; even then no name is given twice.
+		let marked = (times.get(name) ?? 0) > 1 ? `${name}_${markOf(id)}` : name;
+		for (let more = id; taken.has(marked); more += '-') marked = `${name}_${markOf(id)}${markOf(more)}`;
+		taken.add(marked);
+		out.set(id, marked);
 	}
 	return out;
 }
+
+/** Members of every class that is written, and those that every class has by itself. */
+const CLASSES = ['Layers', 'Tags', 'Queries'];
+const OWN = ['Equals', 'ReferenceEquals', 'ToString', 'GetHashCode', 'GetType', 'MemberwiseClone', 'Finalize'];
 
 const FIGURES = ['length', 'radius', 'rangeMin', 'rangeMax', 'viewWithin', 'assistWithin'] as const;
 
@@ -152,14 +177,17 @@ export function constantsIn(language: Language, constants: Constants): string {
 		return lines.join('\n');
 	}
 	const form = pascal;
-	const [l, t, q] = [layers, tags, queries].map((list) =>
+	const cap = (key: string) => key[0]?.toUpperCase() + key.slice(1);
+	// No member is called as the class it is in; the classes of queries have members of their own.
+	const [l, t, q] = [layers, tags, queries].map((list, i) =>
 		names(
 			list.map((e) => e.id),
 			form,
+			i < 2 ? [...CLASSES, ...OWN] : [...CLASSES, ...OWN, 'Layers', 'Blockers', ...FIGURES.map(cap)],
 		),
 	) as [Map<string, string>, Map<string, string>, Map<string, string>];
-	const name = pascal(project) || 'Frelk';
-	const cap = (key: string) => key[0]?.toUpperCase() + key.slice(1);
+	const own = pascal(project) || 'Frelk';
+	const name = CLASSES.includes(own) ? `${own}Project` : own;
 	if (language === 'cpp')
 		return [
 			`// ${title}`,

@@ -1,7 +1,9 @@
 /** Tables of objects and constants for games: what goes out comes in, and what is wrong has its row. */
 import { execFileSync } from 'node:child_process';
 import { checkProject } from '@frelk/core';
+import { jsonSchemas } from '@frelk/core/formats';
 import { example } from '@frelk/core/tests/examples';
+import Ajv from 'ajv/dist/2020';
 import ts from 'typescript';
 import { describe, expect, it } from 'vitest';
 import { constantsIn, constantsOf, LANGUAGES } from './constants';
@@ -105,6 +107,56 @@ describe('constants', () => {
 		});
 	});
 
+	it('are as their schemas say, as tables are', () => {
+		const ajv = new Ajv({ strict: false, allowUnionTypes: true });
+		const { constants, table } = jsonSchemas();
+		for (const name of ['harl-quay', 'pursers-desk', 'deck-from-above']) {
+			const p = example(name);
+			const told = JSON.parse(constantsIn('json', constantsOf(p)));
+			expect(ajv.validate(constants, told), JSON.stringify(ajv.errors)).toBe(true);
+			expect(ajv.validate(constants, { ...told, more: 1 })).toBe(false);
+			const rows = JSON.parse(jsonTable(p));
+			expect(ajv.validate(table, rows), JSON.stringify(ajv.errors)).toBe(true);
+			expect(ajv.validate(table, [{ ...rows[0], colour: 'red' }])).toBe(false);
+		}
+	});
+
+	it('have names that a language takes, whatever the ids, and that never come to mean another thing', () => {
+		const ids = ['layers', 'tags', 'queries', 'equals', 'to-string', 'length', 'a-1', 'a1', '1st', 'x'];
+		const named = (order: readonly string[], project = 'layers') => {
+			const p = example('harl-quay');
+			p.id = project;
+			p.scene.layers = order.map((id) => ({ id }));
+			p.scene.tags = order.map((id) => ({ id }));
+			p.queries = order.map((id) => ({ id, kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, 1] } }));
+			return constantsIn('csharp', constantsOf(p));
+		};
+		const text = named(ids);
+		// No member is called as the class it is in, and no class has two of one name.
+		const stack: { name: string; members: Set<string> }[] = [];
+		let pending: string | null = null;
+		for (const line of text.split('\n')) {
+			const declared = /class (\w+)|const \w+ (\w+)/.exec(line);
+			const name = declared?.[1] ?? declared?.[2];
+			if (name !== undefined) {
+				const top = stack.at(-1);
+				expect(top?.name).not.toBe(name);
+				expect(top?.members.has(name) ?? false, name).toBe(false);
+				top?.members.add(name);
+				expect(['Equals', 'ToString', 'GetHashCode']).not.toContain(name);
+				pending = declared?.[1] ?? pending;
+			}
+			if (line.trim() === '{') stack.push({ name: pending ?? '', members: new Set() });
+			if (line.trim() === '}') stack.pop();
+		}
+		// In another order each id has the name it had.
+		const maskOf = (source: string) =>
+			new Map([...source.matchAll(/public const int (\w+) = (\d+);/g)].map((m) => [m[1], Number(m[2])]));
+		const [first, turned] = [maskOf(text), maskOf(named([...ids].reverse()))];
+		expect([...turned.keys()].sort()).toEqual([...first.keys()].sort());
+		for (const [name, index] of first) expect(turned.get(name)).toBe(ids.length - 1 - index);
+	});
+
 	it('of 32 layers stay unsigned', () => {
 		const p = example('harl-quay');
 		p.scene.layers = Array.from({ length: 32 }, (_, i) => ({ id: `l${i}` }));
@@ -142,8 +194,8 @@ describe('constants', () => {
 		const p = example('harl-quay');
 		p.scene.tags = [{ id: 'a-b' }, { id: 'a--b' }, { id: '3d' }];
 		const text = constantsIn('python', constantsOf({ ...p, queries: [] }));
-		expect(text).toContain('A_B = 0');
-		expect(text).toContain('A_B_2 = 1');
+		expect(text).toMatch(/A_B_[0-9A-F]{4} = 0/);
+		expect(text).toMatch(/A_B_[0-9A-F]{4} = 1/);
 		expect(text).toContain('_3D = 2');
 	});
 });

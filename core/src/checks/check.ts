@@ -145,6 +145,7 @@ export function runChecks(
 	checks: readonly Check[] = activeChecks(project),
 	progress: (done: number) => void = () => {},
 	brief = false,
+	judged: (id: string) => void = () => {},
 ): CheckResult[] {
 	const asked = new Map<string, Answerer>();
 	const answers = new Map<string, Answer>();
@@ -170,6 +171,7 @@ export function runChecks(
 			answers.set(key, got);
 		}
 		const reason = failureOf(check.expect, got, plain, answerer.world.queryById.get(check.query));
+		judged(check.id);
 		return { id: check.id, query: check.query, moment, pass: reason === '', wanted: check.expect, got, reason };
 	});
 }

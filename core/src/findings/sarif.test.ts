@@ -29,6 +29,51 @@ function holds(project: Project, file: string): number {
 	return findings.length;
 }
 
+it('tells where to the column, also in one line, and each finding so that it is known again', () => {
+	const p = example('harl-quay');
+	const findings = findFindings(p);
+	interface Result {
+		partialFingerprints: Record<string, string>;
+		locations: {
+			physicalLocation: { region: { startLine: number; startColumn: number; endLine: number; endColumn: number } };
+		}[];
+	}
+	const resultsOf = (of: Project, text: string) => {
+		const log = JSON.parse(JSON.stringify(sarifOf([{ file: 'q.json', text, findings: findFindings(of) }], '1.2.3')));
+		expect(valid(log)).toBe(true);
+		expect(log.runs[0].tool.driver).toMatchObject({
+			version: '1.2.3',
+			informationUri: expect.stringContaining('https://'),
+		});
+		return log.runs[0].results as Result[];
+	};
+	const one = JSON.stringify(p);
+	const many = JSON.stringify(p, null, 2);
+	for (const text of [one, many]) {
+		const lines = text.split('\n');
+		const told = resultsOf(p, text).map(({ locations }) => {
+			const { startLine, startColumn, endLine, endColumn } = locations[0]!.physicalLocation.region;
+			if (startLine === endLine) return lines[startLine - 1]!.slice(startColumn - 1, endColumn - 1);
+			const [head, tail] = [lines[startLine - 1]!.slice(startColumn - 1), lines[endLine - 1]!.slice(0, endColumn - 1)];
+			return [head, ...lines.slice(startLine, endLine - 1), tail].join('\n');
+		});
+		told.forEach((part, i) => {
+			const place = findings[i]!.path.split(/[.[\]]+/).filter(Boolean);
+			const value = place.reduce((at: unknown, key) => (at as Record<string, unknown>)?.[key], p);
+			if (value !== undefined) expect(JSON.parse(part)).toEqual(value);
+		});
+	}
+	const prints = (of: Project) =>
+		resultsOf(of, JSON.stringify(of)).map((r) => r.partialFingerprints['frelkFinding/v1']);
+	const before = prints(p);
+	expect(new Set(before).size).toBe(before.length);
+	// What stands elsewhere in its list is the same finding.
+	const more = structuredClone(p);
+	more.scene.objects.unshift({ id: 'new-one', layer: p.scene.layers[0]!.id, position: [500, 0, 500] });
+	const kept = new Set(prints(more));
+	expect(before.filter((print) => kept.has(print)).length).toBeGreaterThan(0.8 * before.length);
+});
+
 it.each(['harl-quay', 'harl-quay-before', 'pursers-desk', 'deck-from-above'])('of %s is valid', (name) => {
 	holds(example(name), NAMES[0] as string);
 });

@@ -62,12 +62,15 @@ export function checkMaps(
 	checks: readonly MapCheck[] = mapChecksIn(project).filter(isOn),
 	progress: (map: string, done: number, of: number) => void = () => {},
 	memory: MapMemory = new MapMemory(),
+	judged: (id: string) => void = () => {},
 ): MapCheckResult[] {
 	memory.turnTo(project);
 	return checks.map((check) => {
 		const map = project.maps?.find((m) => m.id === check.map);
 		if (!map) throw new RangeError(`no map "${check.map}"`);
 		const result = memory.result(map, { progress: (done, of) => progress(map.id, done, of) });
-		return judgeMap(project, check, result);
+		const outcome = judgeMap(project, check, result);
+		judged(check.id);
+		return outcome;
 	});
 }

@@ -41,8 +41,11 @@ const line = (text: string): string =>
 		.replace(/@/g, '@<!-- -->')
 		.replace(/:\/\//g, ':<!-- -->//');
 
-/** The failing checks as a table for a pull request, in Markdown. */
-export function markdownReport(suites: readonly SuiteResult[]): string {
+/**
+ * The failing checks for a pull request, in Markdown.
+ * @param lists whether as lists: not every place that shows Markdown shows tables
+ */
+export function markdownReport(suites: readonly SuiteResult[], lists = false): string {
 	const out: string[] = [];
 	for (const suite of suites) {
 		const { project, checks, of } = suite;
@@ -53,9 +56,14 @@ export function markdownReport(suites: readonly SuiteResult[]): string {
 		const total = checks.length + others.length;
 		out.push(`## ${project}: ${total - failing.length - failingRuns.length} of ${total} checks hold`, '');
 		if (failing.length + failingRuns.length === 0) continue;
-		out.push('| check | query | moment | wanted | got | why |', '|---|---|---|---|---|---|');
+		if (!lists) out.push('| check | query | moment | wanted | got | why |', '|---|---|---|---|---|---|');
 		const momentName = (id: string | null) => (id === null ? 'as laid out' : name('moment', id));
-		const row = (...cells: string[]) => out.push(`| ${cells.map(line).join(' | ')} |`);
+		const row = (...cells: string[]) => {
+			const told = cells.map(line);
+			if (!lists) return out.push(`| ${told.join(' | ')} |`);
+			const [check, query, moment, wanted, got, why] = told;
+			return out.push(`- **${check}** (${query}, ${moment}): wanted ${wanted}; got ${got}`, `  - ${why}`);
+		};
 		for (const c of failing) {
 			const [wanted, got] = [wordsOfWanted(c.wanted, name), wordsOfGot(c.got, name)];
 			row(name('check', c.id), name('query', c.query), momentName(c.moment), wanted, got, reasonOf(of, c));

@@ -308,6 +308,40 @@ const imported = z.strictObject({
 	written: z.boolean(),
 });
 
+const optional = (kind: z.ZodType, ...keys: string[]) => Object.fromEntries(keys.map((key) => [key, kind.optional()]));
+const table = z.array(
+	z.strictObject({
+		id: text,
+		layer: text,
+		...optional(text, 'name', 'parent', 'tags', 'side', 'prompt', 'action', 'stands-for'),
+		active: z.boolean(),
+		...Object.fromEntries(
+			['x', 'y', 'z', 'yaw', 'pitch', 'roll', 'scale-x', 'scale-y', 'scale-z'].map((key) => [key, z.number()]),
+		),
+		priority: z.number().optional(),
+	}),
+);
+
+const mask = z.number().int().min(0).max(0xffffffff);
+const constants = z.strictObject({
+	format: z.literal('frelk-constants/1'),
+	project: text,
+	layers: z.array(z.strictObject({ id: text, bit: z.number().int().min(0).max(31), mask })),
+	tags: z.array(z.strictObject({ id: text, index: z.number().int(), under: text.nullable() })),
+	queries: z.array(
+		z.strictObject({
+			id: text,
+			kind: z.enum(['ray', 'pick', 'sweep', 'overlap', 'hitbox']),
+			layers: mask,
+			blockers: mask,
+			take: z.union([z.number().int(), z.literal('all')]),
+			...optional(z.number(), 'length', 'radius', 'rangeMin', 'rangeMax', 'viewWithin', 'assistWithin'),
+			assistBy: z.enum(['angle', 'distance', 'pixels']).optional(),
+			rules: z.array(z.strictObject({ rule: z.enum(RULES), slack: z.number() })),
+		}),
+	),
+});
+
 type JsonSchema = Record<string, unknown>;
 
 const converted = (schema: z.ZodType): JsonSchema =>
@@ -329,7 +363,18 @@ function titled(schema: JsonSchema, title: string, description: string): JsonSch
  * hangs on itself) `frelk validate` says
  */
 export function jsonSchemas(): Record<
-	'project' | 'answers' | 'checks' | 'runs' | 'maps' | 'trace' | 'why' | 'findings' | 'replay' | 'import',
+	| 'project'
+	| 'answers'
+	| 'checks'
+	| 'runs'
+	| 'maps'
+	| 'trace'
+	| 'why'
+	| 'findings'
+	| 'replay'
+	| 'import'
+	| 'table'
+	| 'constants',
 	JsonSchema
 > {
 	const project = converted(projectSchema);
@@ -348,6 +393,8 @@ export function jsonSchemas(): Record<
 		findings: titled(converted(findings), 'frelk-findings/1', 'What frelk findings --json prints.'),
 		replay: titled(converted(replay), 'frelk-replay/1', 'What frelk replay --json prints.'),
 		import: titled(converted(imported), 'frelk-import/1', 'What frelk import --json prints.'),
+		table: titled(converted(table), 'frelk export --table', 'The objects of a project, a row each.'),
+		constants: titled(converted(constants), 'frelk-constants/1', 'What frelk constants --lang json prints.'),
 		trace: titled(
 			{ ...dialect, anyOf: [inner(traceHeadSchema), inner(traceLineSchema)] },
 			TRACE_FORMAT,

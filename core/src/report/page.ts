@@ -25,7 +25,9 @@ const MOST_CASES = 200;
 const STYLE = [
 	'body{font:13.5px/1.45 system-ui,sans-serif;color:#14242b;background:#fff;max-width:60rem;margin:2rem auto;padding:0 1rem}',
 	'table{border-collapse:collapse;width:100%}',
-	'td,th,h1,h2,p,li{overflow-wrap:anywhere}',
+	'td,th,h1,h2,p,li{overflow-wrap:break-word}',
+	'table{table-layout:auto}',
+	'tr{break-inside:avoid}',
 	'td,th{border-bottom:1px solid #c9d3d6;padding:.25rem .5rem;text-align:left;vertical-align:top}',
 	'.fails td{font-weight:600}',
 	'.why{font-weight:600;border-left:4px solid #14242b;padding-left:.6rem}',
@@ -111,7 +113,7 @@ function caseOf(project: Project, world: World, check: CheckResult, names: Names
 	return [
 		`<section><h2>${escaped(names.query(check.query))} · ${escaped(names.moment(check.moment))}</h2>`,
 		`<p class="why">${escaped(failureOf(wanted, got, naming, stored) || check.reason)}</p>`,
-		query ? `<p>${escaped(sentenceOf(query, naming))}</p>` : '',
+		query ? `<p>${escaped(sentenceOf(query, project, naming))}</p>` : '',
 		momentWords(project, check.moment, names),
 		listOf('Wanted', first),
 		`<div class="pictures">${pictures}</div>`,

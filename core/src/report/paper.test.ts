@@ -64,6 +64,20 @@ describe('a failing check on paper', () => {
 		}
 	});
 
+	it('tells how long each check took, and all together, where that was measured', () => {
+		const seconds = new Map([[checks[0]?.id ?? '', 0.25]]);
+		const [timed] = [junitXml([{ project: p.id, of: p, checks, seconds }])];
+		expect(timed).toMatch(/<testsuite [^>]* time="0\.250">/);
+		expect(timed.match(/<testcase [^>]* time="/g)).toHaveLength(checks.length);
+		expect(junitXml([{ project: p.id, of: p, checks }])).not.toContain('time=');
+	});
+
+	it('is a list where tables are not shown', () => {
+		const text = markdownReport([{ project: p.id, of: p, checks }], true);
+		expect(text).not.toContain('|');
+		expect(text).toMatch(/^- \*\*sees.*\(Gaze \(gaze\), Shut \(shut\)\): wanted /m);
+	});
+
 	it('calls things by name with their ids beside, with one reason each', () => {
 		const suite = [{ project: p.id, of: p, checks }];
 		const xml = junitXml(suite);
@@ -100,6 +114,7 @@ describe('lists of several', () => {
 
 describe('sentences', () => {
 	const plain = (_kind: string, id: string) => id;
+	const p = project([], []);
 
 	it('say what a query asks', () => {
 		const query = {
@@ -112,11 +127,59 @@ describe('sentences', () => {
 			range: { max: 4 },
 			sight: { blockers: 'all' },
 		} as unknown as Query;
-		expect(sentenceOf(query, plain)).toBe(
-			'From (0, 0, 0) along (0, 0, -1), up to 9 m, find a; tagged any of x, y; not tagged z; where jammed is no; up to 4 m away; of several take 1, by distance.'.replace(
-				'; of several',
-				'; stopped by any layer; of several',
-			),
+		expect(sentenceOf(query, p, plain)).toBe(
+			'From (0, 0, 0) along (0, 0, -1), up to 9 m, find a; tagged any of x, y; not tagged z; where jammed is no; within 4 m; stopped by any layer; of several take the nearest.',
+		);
+	});
+
+	it('say what the bench says: names, who helps, who asks, who is passed over, and how is chosen', () => {
+		const named: Project = {
+			...p,
+			scene: {
+				...p.scene,
+				objects: [
+					{ id: 'who', name: 'Deckhand', layer: 'a' },
+					{ id: 'gull', name: 'Gull', layer: 'a' },
+				],
+				cameras: [{ id: 'eye', name: 'Harbour eye', position: [0, 0, 0], projection: 'perspective', fov: 60 }],
+			},
+			queries: [{ ...ray, id: 'gaze', name: 'Gaze' } as Query],
+		};
+		const naming = (_kind: string, id: string) => named.scene.objects.find((o) => o.id === id)?.name ?? id;
+		const said = (query: object) => sentenceOf(query as Query, named, naming);
+		expect(
+			said({
+				id: 'q',
+				kind: 'pick',
+				camera: 'eye',
+				viewport: [100, 80],
+				assist: { by: 'angle', within: 8 },
+				asker: 'who',
+				ignore: ['gull', 'who'],
+				selects: { roles: ['solid'], stances: ['hostile'] },
+				approach: 'ignore',
+				sight: { blockers: ['a'], sensors: true },
+			}),
+		).toBe(
+			'Through Harbour eye at 50, 40 px, find any layer; regarded as hostile; solid alone; helped within 8°; from any side; stopped by a, sensors too; of several take the directly touched, then nearest; asked by Deckhand; passing over Gull and Deckhand.',
+		);
+		expect(
+			said({
+				id: 'q',
+				kind: 'sweep',
+				shape: { kind: 'sphere', radius: 1 },
+				from: { hitOf: 'gaze', off: 0.02 },
+				aim: { along: [0, 0, -1], of: 'who' },
+				range: { min: 1, max: 3, from: { focus: 'who' }, to: 'focus', flat: true },
+				view: { within: 30 },
+				choose: { take: 2, by: [{ rule: 'priority' }, { rule: 'distance', to: 'focus' }] },
+			}),
+		).toBe(
+			'A shape moved from the hit of Gaze, 0.02 m off the surface straight ahead of Deckhand, up to 1000 m, find any layer; between 1 m and 3 m of the focus of Deckhand, to the focus, level; within 30° of its view; of several take up to 2, higher priority, then nearest by focus.',
+		);
+		expect(said({ ...ray, range: { min: 2 } })).toContain('; beyond 2 m; ');
+		expect(said({ id: 'q', kind: 'hitbox', asker: 'who', boxes: [] })).toBe(
+			'In the swing of Deckhand, find any layer; of several take all, nearest first.',
 		);
 	});
 

@@ -217,6 +217,7 @@ export function checkRuns(
 	project: Project,
 	checks: readonly RunCheck[] = runChecksIn(project).filter(isOn),
 	progress: (done: number, of: number) => void = () => {},
+	judged: (id: string) => void = () => {},
 ): RunCheckResult[] {
 	const runs = new Map((project.runs ?? []).map((r) => [r.id, r]));
 	const wanted = new Set(checks.map((c) => c.run));
@@ -234,7 +235,9 @@ export function checkRuns(
 			before += lastStep(run) + 1;
 			results.set(run.id, result);
 		}
-		return [judgeRun(check, run, result, name)];
+		const outcome = judgeRun(check, run, result, name);
+		judged(check.id);
+		return [outcome];
 	});
 }
 
