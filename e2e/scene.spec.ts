@@ -138,7 +138,7 @@ test('the object that hides another is found in the ladder and taken out of the 
 		.getByRole('navigation', { name: 'Queries' })
 		.getByRole('button', { name: /^Everything in sight/ })
 		.click();
-	await expect(ladder(page).getByRole('button', { name: /^Quay bell/ })).toContainText('3.61 m behind Tarpaulin');
+	await expect(await onRung(page, 'Sight', 'Quay bell')).toContainText('3.61 m behind Tarpaulin');
 	await page.keyboard.press('Control+k');
 	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Tarpaulin');
 	await page

@@ -9,7 +9,8 @@ export function slowProject(hulls: number, more: object = {}): string {
 	const objects = Array.from({ length: hulls }, (_, i) => ({
 		id: `o${i}`,
 		layer: 'a',
-		shapes: [{ id: 's', kind: 'hull', points }],
+		// Each of its own: hulls that are the very same are made once.
+		shapes: [{ id: 's', kind: 'hull', points: points.map((p) => p.map((v) => v * (1 + i / 1024))) }],
 	}));
 	return JSON.stringify({
 		format: 'frelk/1',

@@ -195,18 +195,20 @@ function Kinds() {
 		<ul>
 			{KINDS.map(({ kind, about }) => {
 				const query = freshQuery(project, kind, picked);
+				// A pick brings its camera where there is none, but it cannot be drawn through none.
+				const can = query !== null || kind === 'pick';
 				return (
 					<li key={kind} className="flex items-center gap-1">
 						<Button
 							quiet
 							data-chosen
-							disabled={!query}
+							disabled={!can}
 							className="flex-1 justify-between"
 							onClick={() => newQuery(store, kind)}
 						>
 							<span className="font-semibold">{kind}</span>
 							<span className="text-quiet">
-								{query ? about : `${about}; ${kind === 'pick' ? 'needs a camera' : 'needs an object'}`}
+								{query ? about : `${about}; ${kind === 'pick' ? 'a camera comes with it' : 'needs an object'}`}
 							</span>
 						</Button>
 						<Button

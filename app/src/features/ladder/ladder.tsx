@@ -256,6 +256,7 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 		return figures && value !== undefined ? wordsOfFigure(figures.rule, value) : metres(distance);
 	};
 	const name = (id: string) => nameOf(project, 'object', id);
+	const places = new Map(answer.selected.map((s, i) => [s.object, i + 1]));
 	return (
 		<section aria-label="Answer" aria-live="polite" className="max-h-[70%] overflow-auto border-b p-3">
 			{answer.selected.map((s, i) => (
@@ -291,11 +292,14 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 				</button>
 			))}
 			{equalsIn(answer).map((group) => (
-				<p key={group.join()} className="mb-1 flex gap-2 text-tie">
+				<p
+					key={group.join()}
+					className="mb-1 flex items-center gap-2 truncate text-tie"
+					title={`${group.map(name).join(', ')}: no rule tells them apart. Here they stand as in the file, the game may have them in another order.`}
+				>
 					<Mark stage="tied" size={14} />
-					<span className="[overflow-wrap:anywhere]">
-						<strong>Tie in the order:</strong> {group.map(name).join(', ')}. No rule tells them apart; here they stand
-						as in the file, the game may have them in another order.
+					<span className="truncate">
+						<strong>Tie in the order:</strong> places {group.map((id) => places.get(id)).join(', ')}
 					</span>
 				</p>
 			))}
