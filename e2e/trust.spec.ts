@@ -1,0 +1,168 @@
+/** Small things that trust is lost in: a link that ends elsewhere, an undo that lies, a card in the way, what was shown and not taken. */
+import { slowProject } from './slow-project';
+import { expect, type Page, test } from './test';
+
+const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
+const slip = (page: Page) => page.getByRole('region', { name: /^Slip/ });
+
+test('a part of Checks has an address, and the way back leads to where one was', async ({ page }) => {
+	await page.goto('/p/harl-quay/checks?tab=maps');
+	await expect(page.getByRole('tab', { name: /^Maps/ })).toHaveAttribute('aria-selected', 'true');
+	await page.getByRole('tab', { name: /^Findings/ }).click();
+	await expect(page.getByRole('tab', { name: /^Findings/ })).toHaveAttribute('aria-selected', 'true');
+	await expect(page).toHaveURL(/tab=findings/);
+	await page.reload();
+	await expect(page.getByRole('tab', { name: /^Findings/ })).toHaveAttribute('aria-selected', 'true');
+});
+
+test('undo with the cursor in a field takes back the value that stands there, and the field shows what the object is', async ({
+	page,
+}) => {
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await page.keyboard.press('Control+k');
+	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Tarpaulin');
+	await page
+		.getByRole('option', { name: /Tarpaulin/ })
+		.first()
+		.click();
+	const x = slip(page).getByLabel('X', { exact: true });
+	const was = await x.inputValue();
+	await x.fill('-1.6');
+	await x.press('Enter');
+	await expect(page.getByRole('button', { name: /^Undo/ })).toBeEnabled();
+	await x.press('Control+z');
+	await expect(x).toHaveValue(was);
+	// Nothing is left to undo, and going on with Tab writes nothing.
+	await expect(page.getByRole('button', { name: /^Undo/ })).toBeDisabled();
+	await x.press('Tab');
+	await expect(page.getByRole('button', { name: /^Undo/ })).toBeDisabled();
+	// What is typed and not yet taken is given up first; the project has nothing to undo.
+	await x.fill('7');
+	await x.press('Control+z');
+	await expect(x).toHaveValue(was);
+	await x.press('Control+Shift+z');
+	await expect(x).toHaveValue('-1.6');
+});
+
+test('the first walk leaves the keyboard alive, ends with Escape, and stays on the bench', async ({
+	browser,
+	baseURL,
+}) => {
+	const context = await browser.newContext({ baseURL });
+	const page = await context.newPage();
+	await page.goto('/p/harl-quay');
+	const walk = page.getByRole('region', { name: /^First walk/ });
+	await expect(walk.getByRole('button', { name: 'Next' })).toBeFocused();
+	await page.keyboard.press('Control+k');
+	await expect(page.getByRole('dialog', { name: 'Find' })).toBeVisible();
+	await page.keyboard.press('Escape');
+	await expect(page.getByRole('dialog', { name: 'Find' })).toHaveCount(0);
+	await expect(walk).toBeVisible();
+	await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Checks' }).click();
+	await expect(page.getByRole('tab', { name: /^Board/ })).toBeVisible();
+	await expect(walk).toHaveCount(0);
+	await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Bench' }).click();
+	await expect(walk).toBeVisible();
+	await page.keyboard.press('Escape');
+	await expect(walk).toHaveCount(0);
+	await page.reload();
+	await expect(answer(page)).toContainText('Gangway crank');
+	await expect(walk).toHaveCount(0);
+	await context.close();
+});
+
+test('a rule typed just before a level is taken is in what is taken', async ({ page }) => {
+	const nodes = Array.from({ length: 8000 }, (_, i) => ({
+		name: `lever_${i}`,
+		translation: [i % 100, 0, -Math.floor(i / 100)],
+		extensions: { KHR_physics_rigid_bodies: { collider: { geometry: { shape: 0 } } } },
+	}));
+	const text = JSON.stringify({
+		asset: { version: '2.0' },
+		scene: 0,
+		scenes: [{ nodes: nodes.map((_, i) => i) }],
+		nodes,
+		extensionsUsed: ['KHR_implicit_shapes', 'KHR_physics_rigid_bodies'],
+		extensions: { KHR_implicit_shapes: { shapes: [{ type: 'sphere', sphere: { radius: 0.2 } }] } },
+	});
+	await page.goto('/');
+	await page.getByRole('button', { name: 'New space scene' }).click();
+	await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible();
+	const transfer = await page.evaluateHandle((text) => {
+		const data = new DataTransfer();
+		data.items.add(new File([text], 'levers.gltf'));
+		return data;
+	}, text);
+	await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
+	await expect(page.getByText('8000 nodes, 8000 match no rule')).toBeVisible();
+	await page.getByRole('button', { name: 'Add a rule' }).click();
+	await page.getByLabel('Rule 1: what it matches').fill('lever_*');
+	await page.getByLabel('Rule 1: prompt').fill('Pull it');
+	await page.getByRole('button', { name: 'Take it into the project' }).click();
+	await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible({ timeout: 40_000 });
+	await page.keyboard.press('Control+k');
+	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('lever_7999');
+	await page
+		.getByRole('option', { name: /lever_7999/ })
+		.first()
+		.click();
+	await expect(slip(page).getByLabel('Prompt', { exact: true })).toHaveValue('Pull it');
+});
+
+test('a tie inside an order is told where it stands, and the bar leads to it', async ({ page }) => {
+	await page.goto('/p/harl-quay?query=gaze');
+	await page.getByRole('banner').getByRole('link', { name: '2 ties' }).click();
+	await expect(answer(page)).toContainText('Tie');
+	await page.getByRole('banner').getByRole('link', { name: '2 ties' }).click();
+	await expect(answer(page)).toContainText('Tie in the order: places 1, 2');
+	// Kept, it holds whichever of the two comes first.
+	await expect(answer(page).getByRole('button', { name: 'Keep this answer' })).toBeVisible();
+});
+
+test('the theme follows the system while the page stands, on the page of an error too', async ({ page }) => {
+	await page.emulateMedia({ colorScheme: 'light' });
+	await page.goto('/p/harl-quay');
+	const html = page.locator('html');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await expect(html).toHaveAttribute('data-theme', 'light');
+	await page.emulateMedia({ colorScheme: 'dark' });
+	await expect(html).toHaveAttribute('data-theme', 'dark');
+	await page.goto('/nowhere-at-all');
+	await expect(page.getByRole('heading').first()).toBeVisible();
+	await expect(html).toHaveAttribute('data-theme', 'dark');
+	await page.emulateMedia({ colorScheme: 'light' });
+	await expect(html).toHaveAttribute('data-theme', 'light');
+});
+
+test('a page loaded anew while a project opens says nothing of a project that was not opened', async ({ page }) => {
+	await page.goto('/');
+	await expect(page.getByRole('textbox', { name: 'Name of Quay at Harl' })).toBeVisible();
+	await page.evaluate(
+		(rows) =>
+			new Promise<void>((resolve, reject) => {
+				const open = indexedDB.open('frelk');
+				open.onerror = () => reject(open.error);
+				open.onsuccess = () => {
+					const t = open.result.transaction(Object.keys(rows), 'readwrite');
+					for (const [table, row] of Object.entries(rows)) t.objectStore(table).put(row);
+					t.oncomplete = () => {
+						open.result.close();
+						resolve();
+					};
+					t.onerror = () => reject(t.error);
+				};
+			}),
+		{
+			projects: { key: 'slow', name: 'Slow', changed: Date.now(), version: 1 },
+			texts: { key: 'slow', text: slowProject(30) },
+		},
+	);
+	await page.goto('/p/slow');
+	await expect(page.getByText('Opening “Slow”…')).toBeVisible();
+	// Long enough for the mark of what may end the tab.
+	await page.waitForTimeout(3500);
+	await page.goto('/');
+	await expect(page.getByRole('textbox', { name: 'Name of Quay at Harl' })).toBeVisible();
+	await expect(page.getByText('the last time it was opened, the tab ended')).toHaveCount(0);
+});
