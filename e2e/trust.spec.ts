@@ -166,3 +166,13 @@ test('a page loaded anew while a project opens says nothing of a project that wa
 	await expect(page.getByRole('textbox', { name: 'Name of Quay at Harl' })).toBeVisible();
 	await expect(page.getByText('the last time it was opened, the tab ended')).toHaveCount(0);
 });
+
+test('code of a view that cannot be fetched ahead takes nobody from where they are', async ({ page }) => {
+	let loads = 0;
+	page.on('request', (request) => void (request.isNavigationRequest() && loads++));
+	await page.route(/assets\/(checks|filters|time)-[^/]*\.js/, (route) => route.abort());
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	await page.waitForTimeout(1500);
+	expect(loads).toBe(1);
+});

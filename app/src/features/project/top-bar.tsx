@@ -10,6 +10,7 @@ import { useBench, useBenchStore, useDeferredBench } from '../../model/use-bench
 import { Button, Select, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
 import { ExportMenu } from './export-menu';
+import { useViewModules } from './view-modules';
 
 const VIEWS = [
 	{ to: '', label: 'Bench' },
@@ -123,6 +124,7 @@ function Ties({ tied }: { tied: readonly string[] }) {
 }
 
 export function TopBar() {
+	useViewModules();
 	const store = useBenchStore();
 	const name = useDeferredBench((s) => s.project.name);
 	const undoing = useDeferredBench((s) => s.past.at(-1)?.label);
@@ -155,8 +157,6 @@ export function TopBar() {
 					<NavLink
 						key={label}
 						data-label={label}
-						// The other views are there when the server is gone.
-						prefetch="render"
 						to={to === '' ? `/p/${key}` : `/p/${key}/${to}`}
 						end
 						className={({ isActive }) =>
