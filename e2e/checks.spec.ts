@@ -12,7 +12,7 @@ test('the scene before the fix: the board shows what fails, the bench opens ther
 	page,
 }) => {
 	await page.goto('/');
-	await page.getByRole('button', { name: 'Open a fresh copy of Quay at Harl, before the fix' }).click();
+	await page.getByRole('button', { name: 'Open a copy of Quay at Harl, before the fix' }).click();
 	await page.getByRole('link', { name: 'Checks' }).click();
 	const summary = page.getByRole('region', { name: 'What fails' });
 	await expect(summary).toContainText('4 checks fail');

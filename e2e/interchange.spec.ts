@@ -228,7 +228,7 @@ test.describe('with the server gone', () => {
 			await expect(page.locator('body'), path).toContainText(text);
 		}
 		// An example nobody has opened yet, and a change that is there after a reload.
-		await page.getByRole('button', { name: /Open a fresh copy of Deck from above/ }).click();
+		await page.getByRole('button', { name: /Open a copy of Deck from above/ }).click();
 		await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible();
 		await page.getByLabel('Project name').fill('Far from any server');
 		await page.keyboard.press('Enter');

@@ -176,3 +176,48 @@ test('code of a view that cannot be fetched ahead takes nobody from where they a
 	await page.waitForTimeout(1500);
 	expect(loads).toBe(1);
 });
+
+for (const [width, height, about] of [
+	[640, 400, 'all twice as large'],
+	[853, 533, 'all half as large again'],
+	[1024, 700, 'a small screen'],
+] as const)
+	test(`nothing is cut off and the stage has room, ${about}`, async ({ page }) => {
+		await page.setViewportSize({ width, height });
+		for (const path of ['', '/time', '/checks', '/filters']) {
+			await page.goto(`/p/harl-quay${path}`);
+			await expect(page.getByRole('banner')).toContainText('hold');
+			// Everything in the bar is inside the window.
+			const cut = await page
+				.getByRole('banner')
+				.locator('button, a, select')
+				.evaluateAll((parts) =>
+					parts.flatMap((part) => {
+						const box = part.getBoundingClientRect();
+						return box.width > 0 && (box.left < 0 || box.right > innerWidth) ? [part.textContent] : [];
+					}),
+				);
+			expect(cut, path).toEqual([]);
+			if (path === '' || path === '/time') {
+				const stage = (await page.getByRole('region', { name: 'Stage', exact: true }).boundingBox())!;
+				expect(Math.min(stage.width, stage.height), `the stage at ${path}`).toBeGreaterThanOrEqual(200);
+			}
+			if (path === '/time') {
+				const tab = page.getByRole('tab', { name: 'Effects' });
+				await tab.scrollIntoViewIfNeeded();
+				const box = (await tab.boundingBox())!;
+				expect(box.x + box.width).toBeLessThanOrEqual(width);
+			}
+		}
+		// No button lies over the prompt in the eye.
+		await page.goto('/p/harl-quay');
+		const prompt = page.locator('svg text').filter({ hasText: 'Turn the crank' }).first();
+		await prompt.scrollIntoViewIfNeeded();
+		const covered = await prompt.evaluate((element) => {
+			const box = element.getBoundingClientRect();
+			return document
+				.elementsFromPoint(box.x + box.width / 2, box.y + box.height / 2)
+				.some((e) => e.closest('button') !== null && !e.contains(element) && !element.contains(e));
+		});
+		expect(covered).toBe(false);
+	});

@@ -21,7 +21,7 @@ export function Tabs<T extends string>({
 }) {
 	return (
 		<Radix.Root value={value} onValueChange={(next) => onChange(next as T)} className="flex min-h-0 flex-1 flex-col">
-			<Radix.List aria-label={label} className="flex shrink-0 border-b bg-panel px-1">
+			<Radix.List aria-label={label} className="flex shrink-0 flex-wrap border-b bg-panel px-1">
 				{options.map((o) => (
 					<Radix.Trigger
 						key={o.value}

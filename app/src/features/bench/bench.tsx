@@ -30,10 +30,12 @@ export function Bench() {
 		store.getState().takeWalk(true);
 	}, [store]);
 	return (
-		<main className={`relative grid min-h-0 ${docked ? DOCKED : UNDOCKED} max-[980px]:grid-cols-[minmax(0,1fr)]`}>
+		<main
+			className={`relative grid min-h-0 ${docked ? DOCKED : UNDOCKED} max-[980px]:grid-cols-[minmax(0,1fr)] max-[980px]:grid-rows-[auto_minmax(0,1fr)]`}
+		>
 			{walking && <Part what="The first walk" load={loadWalk} give={{}} />}
 			{/* With little room the panels at both sides are drawers over the stage. */}
-			<div className="absolute right-2 bottom-25 z-30 hidden gap-1 max-[980px]:flex">
+			<div className="hidden justify-end gap-1 border-b bg-panel px-2 py-1 max-[980px]:flex">
 				{(['queries', 'ladder'] as const).map((name) => (
 					<Button
 						key={name}
@@ -46,14 +48,14 @@ export function Bench() {
 				))}
 			</div>
 			<div
-				className={`relative z-10 grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-[980px]:absolute max-[980px]:inset-y-0 max-[980px]:left-0 max-[980px]:w-56 max-[980px]:shadow-lg ${docked ? 'max-[1480px]:hidden' : drawer === 'queries' ? '' : 'max-[980px]:hidden'}`}
+				className={`relative z-10 grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-[980px]:absolute max-[980px]:top-8.25 max-[980px]:bottom-0 max-[980px]:left-0 max-[980px]:w-56 max-[980px]:shadow-lg ${docked ? 'max-[1480px]:hidden' : drawer === 'queries' ? '' : 'max-[980px]:hidden'}`}
 			>
 				<Boundary what="The list of queries">
 					<Rail />
 				</Boundary>
 				<SlipOverRail />
 			</div>
-			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
+			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(200px,1fr)_auto]">
 				<Boundary what="The sentence">
 					<Sentence />
 				</Boundary>
@@ -65,7 +67,7 @@ export function Bench() {
 				</Boundary>
 			</div>
 			<div
-				className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-[980px]:absolute max-[980px]:inset-y-0 max-[980px]:right-0 max-[980px]:z-20 max-[980px]:w-72 max-[980px]:pb-34 max-[980px]:shadow-lg ${drawer === 'ladder' ? 'bg-panel' : 'max-[980px]:hidden'}`}
+				className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-[980px]:absolute max-[980px]:top-8.25 max-[980px]:bottom-0 max-[980px]:right-0 max-[980px]:z-20 max-[980px]:w-72 max-[980px]:shadow-lg ${drawer === 'ladder' ? 'bg-panel' : 'max-[980px]:hidden'}`}
 			>
 				<Boundary what="The ladder">
 					<Ladder />

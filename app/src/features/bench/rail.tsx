@@ -86,8 +86,7 @@ const Item = memo(({ id, name, kind, off, here, stage, words, fail, hold, first,
 			<button
 				type="button"
 				aria-current={here}
-				aria-label={`${name}, ${kind}: ${words}${fail === null ? '' : fail > 0 ? `, ${fail} fail` : `, ${hold} hold`}`}
-				className={`block w-full px-2.5 text-left hover:bg-[var(--wash)] ${here ? 'pb-1' : 'py-1.5'}`}
+				className={`block min-h-6 w-full px-2.5 text-left hover:bg-[var(--wash)] ${here ? 'pb-1' : 'py-1.5'}`}
 				onClick={() => store.getState().open(id)}
 				onKeyDown={(event) => {
 					if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
@@ -95,15 +94,28 @@ const Item = memo(({ id, name, kind, off, here, stage, words, fail, hold, first,
 					moveQuery(store, id, event.key === 'ArrowUp' ? -1 : 1);
 				}}
 			>
-				{!here && (
+				{here ? (
+					<span className="sr-only">
+						{name}, {kind}:{' '}
+					</span>
+				) : (
 					<span className="flex items-baseline justify-between gap-2">
-						<span className={`truncate font-semibold ${off ? 'line-through' : ''}`}>{name}</span>
-						<span className="text-[11.5px] text-quiet">{kind}</span>
+						<span className={`truncate font-semibold ${off ? 'line-through' : ''}`}>
+							{name}
+							<span className="sr-only">, </span>
+						</span>
+						<span className="text-[11.5px] text-quiet">
+							{kind}
+							<span className="sr-only">: </span>
+						</span>
 					</span>
 				)}
 				<span className="flex items-center gap-1.5 text-[12px]">
 					<Mark stage={stage} size={10} />
-					<span className="truncate text-quiet">{words}</span>
+					<span className="truncate text-quiet">
+						{words}
+						<span className="sr-only">, </span>
+					</span>
 					{fail !== null && (
 						<span className={`ml-auto whitespace-nowrap ${fail > 0 ? 'font-semibold text-cut' : 'text-quiet'}`}>
 							{fail > 0 ? `${fail} fail` : `${hold} hold`}
@@ -159,7 +171,7 @@ function Small({
 	children: React.ReactNode;
 }) {
 	return (
-		<Button quiet className="px-1!" aria-label={label} title={label} disabled={disabled} onClick={onClick}>
+		<Button quiet className="px-1.5!" aria-label={label} title={label} disabled={disabled} onClick={onClick}>
 			{children}
 		</Button>
 	);

@@ -81,7 +81,7 @@ function Filled({
 		<aside aria-label="Cell" className="overflow-auto border-l bg-panel p-3">
 			<h2 className="flex items-start font-semibold">
 				<span className="flex-1">{nameOf(project, 'query', at.query)}</span>
-				<Button quiet className="px-1!" aria-label="Close the cell" onClick={onClose}>
+				<Button quiet className="px-1.5!" aria-label="Close the cell" onClick={onClose}>
 					<X size={14} />
 				</Button>
 			</h2>

@@ -86,7 +86,7 @@ export function Layers() {
 											/>
 											<Button
 												quiet
-												className="px-1!"
+												className="px-1.5!"
 												aria-label={`Delete layer ${layer.name ?? layer.id}`}
 												onClick={() => store.getState().show({ delete: { kind: 'layer', ids: [layer.id] } })}
 											>

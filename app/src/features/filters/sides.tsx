@@ -66,7 +66,7 @@ export function Sides() {
 								<td>
 									<Button
 										quiet
-										className="px-1!"
+										className="px-1.5!"
 										aria-label={`Delete the side ${from.name ?? from.id}`}
 										onClick={() => store.getState().show({ delete: { kind: 'side', ids: [from.id] } })}
 									>

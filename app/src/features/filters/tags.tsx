@@ -92,7 +92,7 @@ export function Tags() {
 							/>
 							<Button
 								quiet
-								className="px-1!"
+								className="px-1.5!"
 								aria-label={`Delete the tag ${tag.id}`}
 								onClick={() => store.getState().show({ delete: { kind: 'tag', ids: [tag.id] } })}
 							>

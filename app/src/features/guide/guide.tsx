@@ -81,7 +81,7 @@ export function Guide() {
 					<ol className="space-y-1">
 						{chapters.map((c) => (
 							<li key={c.id}>
-								<a href={`#${c.id}`} className="hover:underline">
+								<a href={`#${c.id}`} className="inline-block min-h-6 py-1 hover:underline">
 									{c.title}
 								</a>
 							</li>

@@ -176,7 +176,7 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 								<span className="block text-quiet">{example.about}</span>
 							</span>
 							<Button
-								aria-label={`Open a fresh copy of ${example.name}`}
+								aria-label={`Open a copy of ${example.name}`}
 								onClick={() => send({ do: 'example', id: example.id })}
 							>
 								Open a copy

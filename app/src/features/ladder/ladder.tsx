@@ -1,6 +1,7 @@
 /** The ladder: every object under the stage at which it fell, the chosen one at the head with its prompt and action. */
 import {
 	type Answer,
+	anyTagsOf,
 	type ChoiceFigures,
 	equalsIn,
 	metres,
@@ -16,7 +17,7 @@ import {
 import { Pin, X } from 'lucide-react';
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { verdictOn } from '../../model/derived';
-import { nameOf } from '../../model/names';
+import { nameOf, namingOf } from '../../model/names';
 import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Mark, toneOf } from '../../ui/marks';
@@ -25,6 +26,7 @@ import { useSize } from '../../ui/use-size';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
 import { Keep } from './keep';
 import { Row } from './row';
+import { byHowMuch, toldOf } from './told';
 
 /** Loaded when the first rung of many is unfolded. */
 const loadLongList = () => import('./long-list');
@@ -50,6 +52,7 @@ export function Ladder({ keeps = true }: { keeps?: boolean }) {
 		<aside aria-label="Ladder" className="flex min-h-0 flex-col border-l bg-panel">
 			{/* First, so that what a remedy would do to the answer below does not move it from under the pointer. */}
 			{keeps && <Wanted />}
+			<Told answer={current} />
 			<Head answer={current} keeps={keeps} />
 			<Pinned answer={current} />
 			<Rungs answer={current} />
@@ -212,7 +215,7 @@ function Pinned({ answer }: { answer: Answer }) {
 					<p className="px-3 pl-8">The query has no verdicts: it is {answer.status}.</p>
 				)}
 			</div>
-			<Button quiet className="px-1!" aria-label="Take the pin out" onClick={() => store.getState().pin(null)}>
+			<Button quiet className="px-1.5!" aria-label="Take the pin out" onClick={() => store.getState().pin(null)}>
 				<X size={13} />
 			</Button>
 		</section>
@@ -247,18 +250,36 @@ function Otherwise({ answer, name }: { answer: Answer; name: (id: string) => str
 	);
 }
 
+/** An object's figure in words: of the rule that decided, or how far it is. */
+function useFigureWords(answer: Answer): (id: string, distance: number) => string {
+	const figures = useFigures(answer);
+	return (id, distance) => {
+		const value = figures?.of.get(id);
+		return figures && value !== undefined ? wordsOfFigure(figures.rule, value) : metres(distance);
+	};
+}
+
+/** The answer read aloud when it has become another; what stands below has buttons and lists, which nobody wants to hear each time. */
+function Told({ answer }: { answer: Answer }) {
+	const naming = useDeferredBench((s) => namingOf(s.project.scene));
+	const any = useDeferredBench((s) => anyTagsOf(queryIn(s) ?? undefined));
+	const figure = useFigureWords(answer);
+	return (
+		<p role="status" className="sr-only">
+			{toldOf(answer, naming, figure, any)}
+		</p>
+	);
+}
+
 function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 	const project = useDeferredBench((s) => s.project);
 	const store = useBenchStore();
 	const figures = useFigures(answer);
-	const figure = (id: string, distance: number): string => {
-		const value = figures?.of.get(id);
-		return figures && value !== undefined ? wordsOfFigure(figures.rule, value) : metres(distance);
-	};
+	const figure = useFigureWords(answer);
 	const name = (id: string) => nameOf(project, 'object', id);
 	const places = new Map(answer.selected.map((s, i) => [s.object, i + 1]));
 	return (
-		<section aria-label="Answer" aria-live="polite" className="max-h-[70%] overflow-auto border-b p-3">
+		<section aria-label="Answer" className="max-h-[70%] overflow-auto border-b p-3">
 			{answer.selected.map((s, i) => (
 				<button
 					type="button"
@@ -402,7 +423,7 @@ function StageRung({
 				<button
 					type="button"
 					aria-expanded={shown > 0}
-					className="flex w-full items-center gap-2 px-3 py-0.5 text-left font-semibold hover:bg-[var(--wash)]"
+					className="flex min-h-6 w-full items-center gap-2 px-3 py-0.5 text-left font-semibold hover:bg-[var(--wash)]"
 					style={{ color: `var(--${toneOf(stage)})` }}
 					title={RUNG_MEANS[rung]}
 					aria-description={RUNG_MEANS[rung]}
@@ -431,7 +452,7 @@ function StageRung({
 			{shown > 0 && !whole && (
 				<button
 					type="button"
-					className="block px-3 pl-8 text-left text-[12px] text-quiet hover:underline"
+					className="block min-h-6 px-3 pl-8 text-left text-[12px] text-quiet hover:underline"
 					onClick={() => fold(rung, true)}
 				>
 					{verdicts.length - shown} more
@@ -449,4 +470,3 @@ function figureIn(figures: ChoiceFigures | null, v: Verdict): string | undefined
 
 /** Those that failed by least first. */
 const nearest = (verdicts: readonly Verdict[]): Verdict[] => [...verdicts].sort((a, b) => byHowMuch(a) - byHowMuch(b));
-const byHowMuch = (v: Verdict): number => v.beyond ?? v.margin ?? Infinity;

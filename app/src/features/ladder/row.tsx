@@ -78,7 +78,7 @@ function VerdictRow({ verdict, figure }: { verdict: Verdict; figure?: string | u
 			</button>
 			<button
 				type="button"
-				aria-label={`What would select ${name}`}
+				aria-label={`Select this… What would select ${name}`}
 				title="What would select it instead"
 				className="absolute right-1 bottom-0.5 rounded-[3px] border bg-panel px-1 text-[11px] opacity-0 hover:bg-[var(--wash)] focus-visible:opacity-100 group-hover/row:opacity-100"
 				onClick={() => store.getState().want({ object: verdict.object, wish: 'select' })}

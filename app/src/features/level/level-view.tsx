@@ -134,7 +134,7 @@ export default function LevelView() {
 				</p>
 			)}
 			{shown && trouble === null && (
-				<div className="grid min-h-0 grid-cols-[19rem_minmax(0,1fr)_18rem] max-[1140px]:grid-cols-[16rem_minmax(0,1fr)_15rem]">
+				<div className="grid min-h-0 grid-cols-[19rem_minmax(0,1fr)_18rem] max-[1140px]:grid-cols-[16rem_minmax(0,1fr)_15rem] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[auto_32rem_auto] max-[760px]:overflow-auto">
 					<div className="flex min-h-0 flex-col border-r bg-panel [&>section]:flex-1">
 						<RuleList
 							rules={rules}
@@ -222,7 +222,7 @@ function Nodes({
 	};
 	const path = open === null ? '' : (shown.rows[open]?.path ?? '');
 	return (
-		<div className="grid min-h-0 min-w-0 grid-rows-[minmax(0,1fr)_auto_minmax(0,44%)]">
+		<div className="grid min-h-0 min-w-0 grid-rows-[minmax(200px,1fr)_auto_minmax(0,44%)]">
 			<BenchContext.Provider value={bench}>
 				<Boundary what="The stage">
 					<Preview id={idOf.get(path) ?? null} edges={seen} />

@@ -152,7 +152,7 @@ export function RuleList({
 								</span>
 								<Button
 									quiet
-									className="px-1!"
+									className="px-1.5!"
 									disabled={i === 0}
 									aria-label={`Move rule ${n} up`}
 									onClick={() => swap(i - 1)}
@@ -161,7 +161,7 @@ export function RuleList({
 								</Button>
 								<Button
 									quiet
-									className="px-1!"
+									className="px-1.5!"
 									disabled={i === list.length - 1}
 									aria-label={`Move rule ${n} down`}
 									onClick={() => swap(i + 1)}
@@ -170,7 +170,7 @@ export function RuleList({
 								</Button>
 								<Button
 									quiet
-									className="px-1!"
+									className="px-1.5!"
 									aria-label={`Take rule ${n} out`}
 									onClick={() => put(list.filter((_, k) => k !== i))}
 								>

@@ -163,7 +163,7 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 										)}
 										<td className="pl-2 text-right">
 											<Button
-												aria-label={`Keep what ${name(o.object)} has as a check`}
+												aria-label={`${kept.has(o.object) ? 'kept: ' : ''}Keep what ${name(o.object)} has as a check`}
 												disabled={kept.has(o.object)}
 												title="Checked from now on: not less than this"
 												onClick={() =>
@@ -196,7 +196,7 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 										{name(n.object)} <span className="text-quiet">· mostly {STAGE_WORDS[n.stage].toLowerCase()}</span>
 									</span>
 									<Button
-										aria-label={`What would select ${name(n.object)}`}
+										aria-label={`Select it… What would select ${name(n.object)}`}
 										onClick={() => {
 											openQuery();
 											store.getState().want({ object: n.object, wish: 'select' });

@@ -87,7 +87,7 @@ export default function Moments() {
 								/>
 								<Button
 									quiet
-									className="px-1!"
+									className="px-1.5!"
 									aria-label={`Duplicate ${m.name ?? m.id}`}
 									onClick={() => addMoment(store, m)}
 								>
@@ -95,7 +95,7 @@ export default function Moments() {
 								</Button>
 								<Button
 									quiet
-									className="px-1!"
+									className="px-1.5!"
 									aria-label={`Delete ${m.name ?? m.id}`}
 									onClick={() => store.getState().show({ delete: { kind: 'moment', ids: [m.id] } })}
 								>
@@ -125,7 +125,7 @@ export default function Moments() {
 								<span className="ml-auto flex">
 									<Button
 										quiet
-										className="px-1!"
+										className="px-1.5!"
 										disabled={i === 0}
 										aria-label={`Move ${m.name ?? m.id} up`}
 										onClick={() => swap(i, i - 1)}
@@ -134,7 +134,7 @@ export default function Moments() {
 									</Button>
 									<Button
 										quiet
-										className="px-1!"
+										className="px-1.5!"
 										disabled={i === moments.length - 1}
 										aria-label={`Move ${m.name ?? m.id} down`}
 										onClick={() => swap(i, i + 1)}
@@ -151,7 +151,7 @@ export default function Moments() {
 											<span className="min-w-0 flex-1 break-words">{words}</span>
 											<Button
 												quiet
-												className="px-1!"
+												className="px-1.5!"
 												aria-label={`Take out: ${words}`}
 												onClick={() =>
 													store

@@ -52,7 +52,7 @@ export function Docked({
 				{about && <span className="text-quiet">{about}</span>}
 				<Button
 					quiet
-					className="ml-auto self-center px-1!"
+					className="ml-auto self-center px-1.5!"
 					aria-label={`Close: ${title}`}
 					title="Close (Escape)"
 					onClick={leave}

@@ -72,9 +72,10 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 			<div className="grid h-screen grid-rows-[auto_auto_minmax(0,1fr)] overflow-hidden">
 				<TopBar />
 				<KeepingNotice />
-				<div className="relative flex min-h-0">
+				{/* Where the window is lower than any view can be, as with all twice as large, the view is scrolled. */}
+				<div className="relative flex min-h-0 [@media(max-height:460px)]:overflow-y-auto">
 					<Dock />
-					<div className="grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)]">
+					<div className="grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)] [@media(max-height:460px)]:min-h-[36rem]">
 						<Boundary key={pathname} what="This view">
 							<Outlet />
 						</Boundary>

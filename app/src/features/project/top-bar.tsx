@@ -131,7 +131,7 @@ export function TopBar() {
 	const redoing = useDeferredBench((s) => s.future.at(-1)?.label);
 	const key = useDeferredBench((s) => s.key);
 	return (
-		<header className="flex h-10 items-center gap-2 overflow-hidden border-b bg-panel px-3 max-[980px]:gap-1 max-[980px]:px-1.5">
+		<header className="flex min-h-10 items-center gap-2 border-b bg-panel px-3 max-[980px]:gap-1 max-[980px]:px-1.5 max-[760px]:flex-wrap max-[760px]:py-1">
 			<Link to="/" className="flex items-center gap-1.5 font-semibold" aria-label="Frelk, all projects">
 				<svg viewBox="0 0 24 24" width="17" height="17" aria-hidden="true">
 					<path d="M1 12h8" stroke="var(--quiet)" strokeWidth="2.4" />
@@ -185,10 +185,10 @@ export function TopBar() {
 			>
 				<Redo2 size={15} />
 			</Button>
-			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1240px]:gap-1.5">
+			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1240px]:gap-1.5 max-[760px]:flex-wrap">
 				<MomentSwitch />
 				<Standing />
-				<Button quiet aria-label="Find a command, object or query" onClick={() => store.getState().show('commands')}>
+				<Button quiet title="Find a command, object or query" onClick={() => store.getState().show('commands')}>
 					Find <kbd className="figure text-quiet max-[1240px]:hidden">Ctrl K</kbd>
 				</Button>
 				<ExportMenu />

@@ -25,7 +25,7 @@ export default function CameraSlip({ id, side }: { id: string; side: 'rail' | 'l
 				<span className="text-quiet">camera</span>
 				<Button
 					quiet
-					className="px-1!"
+					className="px-1.5!"
 					aria-label={side === 'ladder' ? 'Put the slip over the queries' : 'Put the slip beside the ladder'}
 					onClick={() => store.getState().dockSlip(side === 'ladder' ? 'rail' : 'ladder')}
 				>
@@ -33,7 +33,7 @@ export default function CameraSlip({ id, side }: { id: string; side: 'rail' | 'l
 				</Button>
 				<Button
 					quiet
-					className="px-1!"
+					className="px-1.5!"
 					aria-label="Put the slip away"
 					onClick={() => store.getState().takeCamera(null)}
 				>

@@ -19,7 +19,7 @@ export function CommandButton({ id, label, children }: { id: string; label: stri
 	return (
 		<Button
 			quiet
-			className="px-1!"
+			className="px-1.5!"
 			aria-label={label}
 			title={command?.keys ? `${label} (${command.keys})` : label}
 			onClick={() => command?.run(store)}

@@ -87,7 +87,7 @@ function ShapeRow({
 				>
 					{shape.role ?? 'solid'}
 				</Button>
-				<Button quiet className="px-1!" aria-label={`Remove the shape ${shape.id}`} onClick={onRemove}>
+				<Button quiet className="px-1.5!" aria-label={`Remove the shape ${shape.id}`} onClick={onRemove}>
 					<X size={12} />
 				</Button>
 			</span>

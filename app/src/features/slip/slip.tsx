@@ -58,14 +58,14 @@ function One({ object }: { object: WorldObject }) {
 				<HandButtons def={def} />
 				<Button
 					quiet
-					className="px-1!"
+					className="px-1.5!"
 					aria-label={slipSide === 'ladder' ? 'Put the slip over the queries' : 'Put the slip beside the ladder'}
 					title={slipSide === 'ladder' ? 'Over the queries' : 'Beside the ladder'}
 					onClick={() => store.getState().dockSlip(slipSide === 'ladder' ? 'rail' : 'ladder')}
 				>
 					{slipSide === 'ladder' ? <PanelLeft size={14} /> : <PanelRight size={14} />}
 				</Button>
-				<Button quiet className="px-1!" aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
+				<Button quiet className="px-1.5!" aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
 					<X size={14} />
 				</Button>
 			</header>
@@ -325,7 +325,7 @@ function States({ states, change }: { states: Readonly<Record<string, StateValue
 						>
 							{typeof value === 'boolean' ? '1 2 3' : 'y/n'}
 						</Button>
-						<Button quiet className="px-1!" aria-label={`Remove the state ${state}`} onClick={() => set(state, null)}>
+						<Button quiet className="px-1.5!" aria-label={`Remove the state ${state}`} onClick={() => set(state, null)}>
 							<X size={12} />
 						</Button>
 					</span>

@@ -92,9 +92,13 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 				{...handlers}
 			>
 				<p id="stage-help" className="sr-only">
-					Click an object to take it in hand, Shift-click to take more; drag what is in hand to move it on the ground.
-					Drag elsewhere to turn the view, Shift-drag to shift it, wheel to come nearer. Arrow keys move what is in
-					hand, Page Up and Page Down raise and lower it. Alt while dragging leaves grid and faces out.
+					Keys: Control K takes an object in hand by its name. The arrow keys move what is in hand on the ground, Page
+					Up and Page Down raise and lower it, with Shift by ten times as much. With nothing in hand the arrow keys
+					shift the view; plus and minus come nearer and go away. Enter draws in the middle with the tool that was
+					chosen, Escape leaves it. Control Z undoes. Tab goes on to the points of the query, which move by the arrow
+					keys too. Mouse: click an object to take it in hand, Shift-click to take more; drag what is in hand to move
+					it. Drag elsewhere to turn the view, Shift-drag to shift it, wheel to come nearer. Alt while dragging leaves
+					grid and faces out.
 				</p>
 				{grounded && live?.asker !== undefined && (
 					<Part what="The map" load={loadGround} give={{ query: live, world, view, clip, lay: setLaid }} />

@@ -123,7 +123,7 @@ export function Effects({ run }: { run: Run | undefined }) {
 						</span>
 						<Button
 							quiet
-							className="px-1!"
+							className="px-1.5!"
 							aria-label={`${effect.action} does nothing more`}
 							onClick={() => replace(i, null)}
 						>
@@ -258,7 +258,7 @@ function LineEditor({ label, line, onChange }: { label: string; line: Line; onCh
 					/>
 				</>
 			)}
-			<Button quiet className="px-1!" aria-label={`${label}: leave out`} onClick={() => onChange(null)}>
+			<Button quiet className="px-1.5!" aria-label={`${label}: leave out`} onClick={() => onChange(null)}>
 				<X size={12} />
 			</Button>
 		</div>

@@ -121,7 +121,7 @@ export function Entries({ run, at }: { run: Run; at: number }) {
 									>
 										Press at {seconds(at)}
 									</Button>
-									<Button quiet className="px-1!" aria-label={`Watch ${id} no more`} onClick={() => put(i, null)}>
+									<Button quiet className="px-1.5!" aria-label={`Watch ${id} no more`} onClick={() => put(i, null)}>
 										<X size={12} />
 									</Button>
 								</div>

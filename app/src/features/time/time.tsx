@@ -250,8 +250,8 @@ function Walked({
 	return (
 		<BenchContext.Provider value={instant.bench}>
 			{beside && createPortal(<SlipOverRail />, beside)}
-			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_18.5rem] max-[1140px]:grid-cols-[minmax(0,1fr)_16rem]">
-				<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto_minmax(0,40%)]">
+			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_18.5rem] max-[1140px]:grid-cols-[minmax(0,1fr)_16rem] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[minmax(34rem,1fr)_22rem]">
+				<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(200px,1fr)_auto_minmax(0,40%)]">
 					<Boundary what="The sentence">
 						<Sentence />
 					</Boundary>

@@ -29,13 +29,13 @@ export function Transport({
 	};
 	return (
 		<div role="toolbar" aria-label="Time" className="flex items-center gap-1.5 border-t bg-panel px-3 py-1">
-			<Button quiet className="px-1!" aria-label="One step back" disabled={recording} onClick={() => step(-1)}>
+			<Button quiet className="px-1.5!" aria-label="One step back" disabled={recording} onClick={() => step(-1)}>
 				<StepBack size={14} />
 			</Button>
 			<Button aria-label={running ? 'Pause' : 'Play'} disabled={recording} onClick={running ? clock.pause : clock.play}>
 				{running ? <Pause size={14} /> : <Play size={14} />}
 			</Button>
-			<Button quiet className="px-1!" aria-label="One step on" disabled={recording} onClick={() => step(1)}>
+			<Button quiet className="px-1.5!" aria-label="One step on" disabled={recording} onClick={() => step(1)}>
 				<StepForward size={14} />
 			</Button>
 			<Select

@@ -113,8 +113,8 @@ export default function TraceView({ trace, beside }: { trace: Trace; beside: HTM
 	return (
 		<BenchContext.Provider value={told}>
 			{beside && createPortal(<SlipOverRail />, beside)}
-			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_20rem] max-[1140px]:grid-cols-[minmax(0,1fr)_17rem]">
-				<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto_auto]">
+			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_20rem] max-[1140px]:grid-cols-[minmax(0,1fr)_17rem] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[minmax(34rem,1fr)_22rem]">
+				<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(200px,1fr)_auto_auto]">
 					<Boundary what="The sentence">
 						<Sentence />
 					</Boundary>

@@ -190,7 +190,7 @@ export function Eye({
 						type="button"
 						aria-label="Back to the query's own eye"
 						title="Back to the query's own eye"
-						className="rounded-[2px] px-1 hover:bg-[var(--wash)]"
+						className="grid size-6 place-items-center rounded-[2px] hover:bg-[var(--wash)]"
 						onClick={() => store.getState().lookThrough(null)}
 					>
 						<X size={13} />
@@ -202,7 +202,7 @@ export function Eye({
 							type="button"
 							aria-label={`The eye is at the ${place.corner}: put it into another corner`}
 							title="Into another corner"
-							className="rounded-[2px] px-1 hover:bg-[var(--wash)]"
+							className="grid size-6 place-items-center rounded-[2px] hover:bg-[var(--wash)]"
 							onClick={() => put({ ...place, corner: NEXT[place.corner] })}
 						>
 							<Move size={13} />
@@ -211,7 +211,7 @@ export function Eye({
 							type="button"
 							aria-label={`The eye is ${place.size === 'usual' ? 'of its usual size' : place.size}: another size`}
 							title="Another size"
-							className="rounded-[2px] px-1 hover:bg-[var(--wash)]"
+							className="grid size-6 place-items-center rounded-[2px] hover:bg-[var(--wash)]"
 							onClick={() =>
 								put({ ...place, size: place.size === 'usual' ? 'large' : place.size === 'large' ? 'small' : 'usual' })
 							}
