@@ -12,7 +12,7 @@ import { unshared } from './shared';
 import { stopwatch } from './stopwatch';
 
 /** What a worker is asked for. */
-export interface CheckPart {
+interface CheckPart {
 	/** The project's text, see `shared`. */
 	text: SharedArrayBuffer;
 	checks: readonly Check[];

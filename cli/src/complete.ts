@@ -2,7 +2,7 @@
 import type { Command } from 'commander';
 import { UsageError } from './files';
 
-export const SHELLS = ['bash', 'zsh', 'fish'] as const;
+const SHELLS = ['bash', 'zsh', 'fish'] as const;
 
 interface Word {
 	name: string;

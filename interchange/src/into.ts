@@ -188,7 +188,7 @@ function cameraAbove({ frame, nodes }: Level): Camera | null {
 const SMALL = 1;
 
 /** A thousandth of a small level, as a power of ten; null where the usual millimetre does. */
-export function slackFor({ extent }: Pick<Level, 'extent'>): number | null {
+function slackFor({ extent }: Pick<Level, 'extent'>): number | null {
 	if (!(extent > 0) || extent >= SMALL) return null;
 	return Math.max(1e-6, Number((10 ** Math.floor(Math.log10(extent) + 1e-9 - 3)).toPrecision(1)));
 }

@@ -15,7 +15,7 @@ const COMPONENT: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 
 const NUMBERS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
 const MESHOPT = /^(EXT|KHR)_meshopt_compression$/;
 
-export const componentBytes = (type: number): number => COMPONENT[type] ?? 4;
+const componentBytes = (type: number): number => COMPONENT[type] ?? 4;
 
 function place(at: number | undefined, path: string, count: number, what: string): number {
 	if (at !== undefined && at >= count)

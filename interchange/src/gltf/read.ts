@@ -19,7 +19,7 @@ const MOST_NAME = 200;
 /** Chains of parents a project holds; deeper nodes hang on nothing. */
 const MOST_CHAIN = 255;
 
-export interface GltfOptions {
+interface GltfOptions {
 	/** Whether what is not read may be left out, where the forms of things stand on it. */
 	partial?: boolean;
 	/** Makes a decoder of Draco where the package's own start does not serve, as in a page. */

@@ -22,7 +22,7 @@ export interface Bones {
 }
 
 /** A mesh as it is asked for. */
-export interface Form {
+interface Form {
 	mesh: Mesh;
 	/** How far each target of its form is taken; null for what the mesh itself says. */
 	weights: readonly number[] | null;
@@ -117,7 +117,7 @@ function trianglesOf(primitive: Primitive, count: number): Uint32Array | null {
 }
 
 /** @returns the triangles, or null where the mesh has none; what was left out of it is told */
-export function surfaceOf(form: Form, tell: Tell): Surface | null {
+function surfaceOf(form: Form, tell: Tell): Surface | null {
 	const vertices: number[] = [];
 	const triangles: number[] = [];
 	const raw = form.baked === null && form.bones === null;

@@ -41,7 +41,7 @@ export function square(m: Affine): { sx: number; sy: number; turn: number } | nu
 }
 
 /** The box a drawing within a drawing shows of itself. */
-export interface ViewBox {
+interface ViewBox {
 	x: number;
 	y: number;
 	width: number;

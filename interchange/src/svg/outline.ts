@@ -9,7 +9,7 @@ const FLATNESS = 1 / 600;
 /** Pieces of a curve at most. */
 const MOST_PIECES = 64;
 
-export type Attributes = Readonly<Record<string, string>>;
+type Attributes = Readonly<Record<string, string>>;
 
 /** Units of a length, in those of the drawing. */
 const UNITS: Record<string, number> = {
@@ -52,7 +52,7 @@ const NOTHING: Outline = { plain: null, contours: [], said: null };
 /** Sides that a round figure is told by. */
 const SIDES = 64;
 
-export function ellipseOf(cx: number, cy: number, rx: number, ry: number): Vec2[] {
+function ellipseOf(cx: number, cy: number, rx: number, ry: number): Vec2[] {
 	return Array.from({ length: SIDES }, (_, i): Vec2 => {
 		const turn = (2 * Math.PI * i) / SIDES;
 		return [cx + rx * Math.cos(turn), cy + ry * Math.sin(turn)];

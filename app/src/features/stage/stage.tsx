@@ -59,7 +59,7 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 	const hidden = useMemo(() => new Set(built.objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [built]);
 	const looking = picture ? eyeHolderOf(world, live, through) : undefined;
 	const stageOnly = useMemo(() => hiddenFromEye(built.objects, looking), [built, looking]);
-	const failed = useRendering(canvas, {
+	const { failed, coming } = useRendering(canvas, {
 		size,
 		parts: stage.parts,
 		blockers: live?.sight?.blockers,
@@ -78,6 +78,7 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 	return (
 		<section ref={host} aria-label="Stage" className="relative min-h-0 min-w-0 overflow-hidden">
 			<canvas ref={canvas} className="absolute inset-0 size-full" aria-hidden="true" />
+			{coming && <p className="absolute inset-0 grid place-items-center text-quiet">drawing…</p>}
 			{failed && (
 				<p className="absolute inset-0 grid place-items-center p-8 text-center">The shapes cannot be drawn: {failed}</p>
 			)}

@@ -67,8 +67,11 @@ class Frames {
 
 const reasonOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
-/** @returns why nothing can be drawn, or null */
-export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, rendered: Rendered): string | null {
+/** @returns why nothing can be drawn, or null, and whether what draws is still on its way */
+export function useRendering(
+	canvas: RefObject<HTMLCanvasElement | null>,
+	rendered: Rendered,
+): { failed: string | null; coming: boolean } {
 	const { size, parts, blockers, cutBy, hidden, stageOnly, depthOf, laid } = rendered;
 	const { world, built, movement, current } = useDerived();
 	const tint = useBench((s) => s.tint);
@@ -148,5 +151,5 @@ export function useRendering(canvas: RefObject<HTMLCanvasElement | null>, render
 		depthOf,
 		laid,
 	]);
-	return failed;
+	return { failed, coming: scene === null && failed === null };
 }
