@@ -66,7 +66,7 @@ test('an edit of the sentence is there after a reload', async ({ page }) => {
 	await sentence.getByRole('button', { name: 'Layers to choose from: Fittings or Cargo' }).click();
 	await page.getByRole('checkbox', { name: 'Folk' }).check();
 	await page.keyboard.press('Escape');
-	await expect(page.getByRole('status')).toHaveText('Saved');
+	await expect(page.getByRole('banner').getByRole('status')).toHaveText('Saved');
 	await page.waitForTimeout(900);
 	await page.reload();
 	await expect(sentence.getByRole('button', { name: 'Length: 3 m' })).toBeVisible();

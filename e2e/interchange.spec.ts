@@ -209,6 +209,13 @@ test.describe('with the server gone', () => {
 		const page = await context.newPage();
 		await page.goto('/');
 		await page.evaluate(async () => void (await navigator.serviceWorker.ready));
+		// Said when all is there; what a browser in need of room threw away is fetched again at the next opening.
+		await expect(page.getByText('Ready offline')).toBeVisible({ timeout: 40_000 });
+		await page.evaluate(async () => {
+			for (const name of await caches.keys()) await caches.delete(name);
+		});
+		await page.reload();
+		await expect(page.getByText('Ready offline')).toBeVisible({ timeout: 40_000 });
 		// Kept whole before the network goes.
 		await expect
 			.poll(() => page.evaluate(async () => (await navigator.serviceWorker.getRegistration())?.active?.state), {

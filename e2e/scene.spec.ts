@@ -377,3 +377,33 @@ test('what the graphics card loses is drawn again', async ({ page }) => {
 	});
 	await expect.poll(async () => (await page.screenshot({ clip })).equals(before), { timeout: 10_000 }).toBe(true);
 });
+
+test('without WebGL a flat scene is drawn all the same, and what is moved moves', async ({ page }) => {
+	await page.addInitScript(() => {
+		const { getContext } = HTMLCanvasElement.prototype;
+		HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, ...more: unknown[]) {
+			return /webgl/.test(kind) ? null : Reflect.apply(getContext, this, [kind, ...more]);
+		} as typeof getContext;
+	});
+	await page.goto('/p/deck-from-above');
+	await expect(page.getByRole('img', { name: 'Shapes' })).toBeVisible();
+	await page.keyboard.press('Control+k');
+	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Gull on the planks');
+	await page
+		.getByRole('option', { name: /Gull on the planks/ })
+		.first()
+		.click();
+	const id = await slip(page).getByRole('textbox', { name: 'Id', exact: true }).inputValue();
+	const shape = page.locator(`path[data-object="${id}"]`).first();
+	const was = (await shape.boundingBox())!;
+	const stood = await slip(page).getByLabel('X', { exact: true }).inputValue();
+	await slip(page)
+		.getByLabel('X', { exact: true })
+		.fill(String(Number(stood) + 1));
+	await slip(page).getByLabel('X', { exact: true }).press('Enter');
+	await expect.poll(async () => (await shape.boundingBox())!.x).toBeGreaterThan(was.x + 5);
+	expect((await shape.boundingBox())!.y).toBeCloseTo(was.y, 0);
+	// In space there is nothing to fall back on, and that is said.
+	await page.goto('/p/harl-quay');
+	await expect(page.getByText(/The shapes cannot be drawn: it needs WebGL/)).toBeVisible();
+});

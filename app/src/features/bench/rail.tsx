@@ -94,33 +94,26 @@ const Item = memo(({ id, name, kind, off, here, stage, words, fail, hold, first,
 					moveQuery(store, id, event.key === 'ArrowUp' ? -1 : 1);
 				}}
 			>
-				{here ? (
-					<span className="sr-only">
-						{name}, {kind}:{' '}
-					</span>
-				) : (
-					<span className="flex items-baseline justify-between gap-2">
-						<span className={`truncate font-semibold ${off ? 'line-through' : ''}`}>
-							{name}
-							<span className="sr-only">, </span>
-						</span>
-						<span className="text-[11.5px] text-quiet">
-							{kind}
-							<span className="sr-only">: </span>
-						</span>
-					</span>
-				)}
-				<span className="flex items-center gap-1.5 text-[12px]">
-					<Mark stage={stage} size={10} />
-					<span className="truncate text-quiet">
-						{words}
-						<span className="sr-only">, </span>
-					</span>
-					{fail !== null && (
-						<span className={`ml-auto whitespace-nowrap ${fail > 0 ? 'font-semibold text-cut' : 'text-quiet'}`}>
-							{fail > 0 ? `${fail} fail` : `${hold} hold`}
+				<span className="sr-only">
+					{`${name}, ${kind}: ${words}${fail === null ? '' : fail > 0 ? `, ${fail} fail` : `, ${hold} hold`}`}
+				</span>
+				{/* The same as it is seen. */}
+				<span aria-hidden="true">
+					{!here && (
+						<span className="flex items-baseline justify-between gap-2">
+							<span className={`truncate font-semibold ${off ? 'line-through' : ''}`}>{name}</span>
+							<span className="text-[11.5px] text-quiet">{kind}</span>
 						</span>
 					)}
+					<span className="flex items-center gap-1.5 text-[12px]">
+						<Mark stage={stage} size={10} />
+						<span className="truncate text-quiet">{words}</span>
+						{fail !== null && (
+							<span className={`ml-auto whitespace-nowrap ${fail > 0 ? 'font-semibold text-cut' : 'text-quiet'}`}>
+								{fail > 0 ? `${fail} fail` : `${hold} hold`}
+							</span>
+						)}
+					</span>
 				</span>
 			</button>
 			{here && <Handling id={id} name={name} off={off} first={first} last={last} />}

@@ -11,6 +11,7 @@ import { ThemeSwitch } from '../../ui/theme-switch';
 import { useFilesDropped } from '../../ui/use-files-dropped';
 import { PICTURE } from '../../workers/picture-size';
 import { KeepingNotice } from '../project/keeping-notice';
+import { useOffline } from '../staying/offline';
 import { usePictures } from './pictures';
 import type { HomeResult } from './result';
 
@@ -33,6 +34,7 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 	const pictures = usePictures(rows);
 	const [text, setText] = useState('');
 	const [order, setOrder] = useState<'changed' | 'name'>('changed');
+	const offline = useOffline();
 	/** The example one should open first, until it has been changed. */
 	const first = rows.find(
 		(row) => row.key === FIRST && row.version === 1 && row.damaged === null && rows.length < MANY,
@@ -45,7 +47,14 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 			<header className="flex h-10 items-center gap-2 border-b bg-panel px-6">
 				<span className="font-semibold">Frelk</span>
 				<span className="text-quiet">which object does the game choose, and why that one?</span>
-				<Link to="/guide" className="ml-auto hover:underline">
+				<span
+					role="status"
+					className="ml-auto text-[12px] text-quiet"
+					title="Frelk opens without its server and without a network"
+				>
+					{offline ? 'Ready offline' : ''}
+				</span>
+				<Link to="/guide" className="hover:underline">
 					Guide
 				</Link>
 				<span>

@@ -23,6 +23,8 @@ import { StageWindows, useSlipHere } from './windows';
 
 /** Loaded when a floor map is first looked at. */
 const loadGround = () => import('../map/over-ground');
+/** Only where there is no WebGL. */
+const loadFlatDrawing = () => import('./render/flat-drawing');
 
 /** What another view lays over the stage: a way with handles on it, and single lines. */
 interface OverStage {
@@ -59,16 +61,15 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 	const hidden = useMemo(() => new Set(built.objects.filter((o) => isHidden(o.def)).map((o) => o.id)), [built]);
 	const looking = picture ? eyeHolderOf(world, live, through) : undefined;
 	const stageOnly = useMemo(() => hiddenFromEye(built.objects, looking), [built, looking]);
-	const { failed, coming } = useRendering(canvas, {
-		size,
+	const drawn = {
 		parts: stage.parts,
 		blockers: live?.sight?.blockers,
 		cutBy: geometry?.cutBy ?? null,
 		hidden,
 		stageOnly,
 		depthOf,
-		laid,
-	});
+	};
+	const { failed, coming } = useRendering(canvas, { ...drawn, size, laid });
 	useMoveMeasure(revision);
 	const now = { world, tool, selection, snapping, hidden, depthOf, pose, view, height: Math.max(1, own.h) };
 	const { stroke, local, handlers } = useStageHand(host, own, now, stage);
@@ -79,7 +80,8 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 		<section ref={host} aria-label="Stage" className="relative min-h-0 min-w-0 overflow-hidden">
 			<canvas ref={canvas} className="absolute inset-0 size-full" aria-hidden="true" />
 			{coming && <p className="absolute inset-0 grid place-items-center text-quiet">drawing…</p>}
-			{failed && (
+			{failed && world.flat && <Part what="The shapes" load={loadFlatDrawing} give={drawn} />}
+			{failed && !world.flat && (
 				<p className="absolute inset-0 grid place-items-center p-8 text-center">The shapes cannot be drawn: {failed}</p>
 			)}
 			<div

@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { Workbox } from 'workbox-window';
 import { Button } from '../../ui/controls';
+import { tellOffline } from './offline';
 
 /** After the page has settled: what is fetched to be kept is no matter of the first seconds. */
 const SETTLED = 4000;
@@ -18,7 +19,13 @@ export default function Staying() {
 			const made = new Workbox('/sw.js');
 			box.current = made;
 			made.addEventListener('waiting', () => setWaiting(true));
-			made.register().catch((error) => console.error('the application could not be kept for later', error));
+			made
+				.register()
+				// Kept whole, or what was thrown away of it is fetched again.
+				.then(() => made.active)
+				.then(() => made.messageSW({ do: 'fill' }))
+				.then((whole) => tellOffline(whole === true))
+				.catch((error) => console.error('the application could not be kept for later', error));
 			again = setInterval(() => void made.update().catch(() => {}), ASKED_EVERY);
 			// Browsers throw away what they hold for pages that never asked.
 			void navigator.storage?.persist?.().catch(() => false);

@@ -22,7 +22,7 @@ function palette(dark: boolean): Palette {
 	};
 }
 
-interface Rendered {
+export interface Rendered {
 	size: { w: number; h: number };
 	/** What is drawn, each into its rectangle of the canvas. */
 	parts: readonly Part[];
