@@ -1,5 +1,6 @@
 /** Building a scene and asking about it, by hand. */
 import { AxeBuilder } from '@axe-core/playwright';
+import { takeInHand } from './in-hand';
 import { onRung } from './ladder';
 import { expect, type Page, test } from './test';
 
@@ -139,12 +140,7 @@ test('the object that hides another is found in the ladder and taken out of the 
 		.getByRole('button', { name: /^Everything in sight/ })
 		.click();
 	await expect(await onRung(page, 'Sight', 'Quay bell')).toContainText('3.61 m behind Tarpaulin');
-	await page.keyboard.press('Control+k');
-	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Tarpaulin');
-	await page
-		.getByRole('option', { name: /Tarpaulin/ })
-		.first()
-		.click();
+	await takeInHand(page, 'Tarpaulin');
 	await slip(page).getByLabel('Active', { exact: true }).uncheck();
 	await expect(answer(page)).toContainText('Quay bell');
 });
@@ -184,12 +180,7 @@ test('several objects are taken in hand, changed, grouped, hidden and deleted, e
 test('objects are copied into another project, with the layers they need', async ({ page }) => {
 	await page.goto('/p/harl-quay');
 	await expect(answer(page)).toContainText('Gangway crank');
-	await page.keyboard.press('Control+k');
-	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Gangway crank');
-	await page
-		.getByRole('option', { name: /Gangway crank/ })
-		.first()
-		.click();
+	await takeInHand(page, 'Gangway crank');
 	await stage(page).focus();
 	await page.keyboard.press('Control+c');
 	await page.getByRole('link', { name: 'Frelk, all projects' }).click();
@@ -387,12 +378,7 @@ test('without WebGL a flat scene is drawn all the same, and what is moved moves'
 	});
 	await page.goto('/p/deck-from-above');
 	await expect(page.getByRole('img', { name: 'Shapes' })).toBeVisible();
-	await page.keyboard.press('Control+k');
-	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Gull on the planks');
-	await page
-		.getByRole('option', { name: /Gull on the planks/ })
-		.first()
-		.click();
+	await takeInHand(page, 'Gull on the planks');
 	const shape = page.locator('path[data-object="gull-1"]').first();
 	const was = (await shape.boundingBox())!;
 	const stood = await slip(page).getByLabel('X', { exact: true }).inputValue();

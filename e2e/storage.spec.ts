@@ -1,6 +1,6 @@
 /** What the browser keeps: two tabs, a full store, none at all, damaged rows, and projects that do not open. */
 
-import { slowProject } from './slow-project';
+import { put, putSlow } from './stored';
 import { type BrowserContext, expect, type Page, test } from './test';
 
 const name = (page: Page) => page.getByRole('textbox', { name: 'Project name' });
@@ -34,26 +34,6 @@ const storedText = (page: Page, key: string): Promise<string> =>
 				};
 			}),
 		key,
-	);
-
-/** Puts rows into the store past the application. */
-const put = (page: Page, rows: Record<string, object[]>): Promise<void> =>
-	page.evaluate(
-		(rows) =>
-			new Promise<void>((resolve, reject) => {
-				const open = indexedDB.open('frelk');
-				open.onerror = () => reject(open.error);
-				open.onsuccess = () => {
-					const t = open.result.transaction(Object.keys(rows), 'readwrite');
-					for (const [table, list] of Object.entries(rows)) for (const row of list) t.objectStore(table).put(row);
-					t.oncomplete = () => {
-						open.result.close();
-						resolve();
-					};
-					t.onerror = () => reject(t.error);
-				};
-			}),
-		rows,
 	);
 
 test('another tab hears of an edit at once, without being looked at, and keeps its own', async ({ context }) => {
@@ -325,15 +305,6 @@ test('damaged rows stand in the list beside the whole ones, and can be taken out
 	await expect(name(page)).toHaveValue('Names what is gone');
 	expect(JSON.parse(await storedText(page, 'broken')).checks).toEqual([]);
 });
-
-/** One that takes some twenty seconds to open. */
-async function putSlow(page: Page): Promise<void> {
-	const text = slowProject(75);
-	await put(page, {
-		projects: [{ key: 'slow', name: 'Slow', changed: Date.now(), version: 1 }],
-		texts: [{ key: 'slow', text }],
-	});
-}
 
 test('a project that takes long to open can be left, taken out and deleted, and the page stays usable', async ({
 	page,

@@ -1,5 +1,6 @@
 /** Small things that trust is lost in: a link that ends elsewhere, an undo that lies, a card in the way, what was shown and not taken. */
-import { slowProject } from './slow-project';
+import { takeInHand } from './in-hand';
+import { putSlow } from './stored';
 import { expect, type Page, test } from './test';
 
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
@@ -20,12 +21,7 @@ test('undo with the cursor in a field takes back the value that stands there, an
 }) => {
 	await page.goto('/p/harl-quay');
 	await expect(answer(page)).toContainText('Gangway crank');
-	await page.keyboard.press('Control+k');
-	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Tarpaulin');
-	await page
-		.getByRole('option', { name: /Tarpaulin/ })
-		.first()
-		.click();
+	await takeInHand(page, 'Tarpaulin');
 	const x = slip(page).getByLabel('X', { exact: true });
 	const was = await x.inputValue();
 	await x.fill('-1.6');
@@ -101,12 +97,7 @@ test('a rule typed just before a level is taken is in what is taken', async ({ p
 	await page.getByLabel('Rule 1: prompt').fill('Pull it');
 	await page.getByRole('button', { name: 'Take it into the project' }).click();
 	await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible({ timeout: 40_000 });
-	await page.keyboard.press('Control+k');
-	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('lever_7999');
-	await page
-		.getByRole('option', { name: /lever_7999/ })
-		.first()
-		.click();
+	await takeInHand(page, 'lever_7999');
 	await expect(slip(page).getByLabel('Prompt', { exact: true })).toHaveValue('Pull it');
 });
 
@@ -138,30 +129,13 @@ test('the theme follows the system while the page stands, on the page of an erro
 test('a page loaded anew while a project opens says nothing of a project that was not opened', async ({ page }) => {
 	await page.goto('/');
 	await expect(page.getByRole('textbox', { name: 'Name of Quay at Harl' })).toBeVisible();
-	await page.evaluate(
-		(rows) =>
-			new Promise<void>((resolve, reject) => {
-				const open = indexedDB.open('frelk');
-				open.onerror = () => reject(open.error);
-				open.onsuccess = () => {
-					const t = open.result.transaction(Object.keys(rows), 'readwrite');
-					for (const [table, row] of Object.entries(rows)) t.objectStore(table).put(row);
-					t.oncomplete = () => {
-						open.result.close();
-						resolve();
-					};
-					t.onerror = () => reject(t.error);
-				};
-			}),
-		{
-			projects: { key: 'slow', name: 'Slow', changed: Date.now(), version: 1 },
-			texts: { key: 'slow', text: slowProject(30) },
-		},
-	);
+	await putSlow(page);
 	await page.goto('/p/slow');
 	await expect(page.getByText('Opening “Slow”…')).toBeVisible();
 	// Long enough for the mark of what may end the tab.
 	await page.waitForTimeout(3500);
+	await page.reload();
+	await expect(page.getByText('Opening “Slow”…')).toBeVisible();
 	await page.goto('/');
 	await expect(page.getByRole('textbox', { name: 'Name of Quay at Harl' })).toBeVisible();
 	await expect(page.getByText('the last time it was opened, the tab ended')).toHaveCount(0);

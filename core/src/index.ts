@@ -124,6 +124,7 @@ export { csvReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
 export { htmlReport } from './report/page';
 export { type ReplaySummary, ReplayTally, replayJunit } from './report/replay';
+export { RULE_WORDS } from './report/sentence';
 export {
 	checkRuns,
 	firstDifference,

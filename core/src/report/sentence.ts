@@ -56,7 +56,8 @@ function list(items: readonly string[], joint: string): string {
 	return items.length <= 1 ? (items[0] ?? '') : `${items.slice(0, -1).join(', ')} ${joint} ${items.at(-1)}`;
 }
 
-const RULE_WORDS: Record<RuleName, string> = {
+/** The rules of choice, in the words of the bench and of reports. */
+export const RULE_WORDS: Record<RuleName, string> = {
 	distance: 'nearest',
 	aim: 'nearest to the aim',
 	cursor: 'nearest to the cursor',

@@ -4,7 +4,7 @@ import { buildPolygon } from '@frelk/core/geometry';
 import { type Affine, moved, square } from './affine';
 import { convexParts, type Region } from './convex';
 import { lengthIn, type Outline } from './outline';
-import { areaOf, both, MANY, type Pen, type Rings, regionsOf } from './region';
+import { areaOf, both, boxOf, MANY, type Pen, type Rings, regionsOf } from './region';
 import type { Style } from './style';
 
 /** Shapes in the axes of an object that stands at `middle`, turned by `turn` degrees counter-clockwise with Y up. */
@@ -104,14 +104,7 @@ function convexOf({ contours, plain, said }: Outline, m: Affine): Figure | null 
 
 /** @param asDrawn whether it is one convex ring, to be kept as it is */
 function inParts(rings: Rings, said: string | null, asDrawn = false): Figure {
-	const low: Vec2 = [Infinity, Infinity];
-	const high: Vec2 = [-Infinity, -Infinity];
-	for (const ring of rings)
-		for (const p of ring)
-			for (const k of [0, 1] as const) {
-				low[k] = Math.min(low[k], p[k]);
-				high[k] = Math.max(high[k], p[k]);
-			}
+	const { low, high } = boxOf(rings);
 	if (!(high[0] > low[0] && high[1] > low[1])) return nothing('has no area');
 	const middle: Vec2 = [r9((low[0] + high[0]) / 2), r9(-(low[1] + high[1]) / 2)];
 	const own = ([x, y]: Vec2): Vec2 => [r9(x - middle[0]), r9(-y - middle[1])];

@@ -7,6 +7,19 @@ import type { Region } from './convex';
 /** Rings of points; what is inside of them says `FillRule`. */
 export type Rings = readonly (readonly Vec2[])[];
 
+/** The box around all of them; the wrong way round where there is no point. */
+export function boxOf(rings: Rings): { low: Vec2; high: Vec2 } {
+	const low: Vec2 = [Infinity, Infinity];
+	const high: Vec2 = [-Infinity, -Infinity];
+	for (const ring of rings)
+		for (const p of ring)
+			for (const k of [0, 1] as const) {
+				low[k] = Math.min(low[k], p[k]);
+				high[k] = Math.max(high[k], p[k]);
+			}
+	return { low, high };
+}
+
 /** A line that is drawn, and whether it ends where it begins. */
 export interface Contour {
 	points: readonly Vec2[];
@@ -59,14 +72,7 @@ class Scale {
 
 	/** @returns the scale that fits all of these; null where they have no extent */
 	static of(rings: Rings, room: number): Scale | null {
-		const low: Vec2 = [Infinity, Infinity];
-		const high: Vec2 = [-Infinity, -Infinity];
-		for (const ring of rings)
-			for (const p of ring)
-				for (const k of [0, 1] as const) {
-					low[k] = Math.min(low[k], p[k]);
-					high[k] = Math.max(high[k], p[k]);
-				}
+		const { low, high } = boxOf(rings);
 		const extent = Math.max(high[0] - low[0], high[1] - low[1]) + 2 * room;
 		if (!(extent > 0 && Number.isFinite(extent))) return null;
 		return new Scale([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2], extent);

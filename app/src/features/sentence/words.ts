@@ -6,6 +6,7 @@ import {
 	metres,
 	type Project,
 	type Query,
+	RULE_WORDS,
 	type Rule,
 	rounded,
 	wordsOfCondition,
@@ -94,15 +95,6 @@ export function viewWords(project: Project, query: Query): string {
 	const about = view.about ? directionWords(project, view.about) : usual;
 	return `${degrees(view.within)} of ${about}${view.flat ? ', level' : ''}`;
 }
-
-const RULE_WORDS: Record<Rule['rule'], string> = {
-	distance: 'nearest',
-	aim: 'nearest to the aim',
-	cursor: 'nearest to the cursor',
-	priority: 'higher priority',
-	direct: 'directly touched',
-	listed: 'first in the file',
-};
 
 export const ruleWords = (rule: Rule): string => `${RULE_WORDS[rule.rule]}${rule.to === 'focus' ? ' by focus' : ''}`;
 
