@@ -1,4 +1,4 @@
-// Takes the pictures in docs/screenshots from the demo data. Run while the application serves: node scripts/screenshots.mjs [address]
+// Takes the pictures in docs/screenshots from the demo data. Run while the application serves: node scripts/screenshots.mjs [address [name …]]
 import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
@@ -14,7 +14,11 @@ const browser = await chromium.launch({
 	args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
 });
 
+/** Those named, or all. */
+const wanted = process.argv.slice(3);
+
 async function picture(name, theme, path, act) {
+	if (wanted.length > 0 && !wanted.includes(name)) return;
 	const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: theme });
 	await page.addInitScript(() => {
 		localStorage.setItem('frelk-walked', 'yes');
@@ -36,14 +40,23 @@ async function picture(name, theme, path, act) {
 const openQuery = (name) => (page) =>
 	page.getByRole('navigation', { name: 'Queries' }).getByRole('button', { name }).click();
 
+/** A row of the rung Sight, all of which is unfolded: where there is no room for it, it is not. */
+async function onSight(page, name) {
+	const sight = page.getByRole('complementary', { name: 'Ladder' }).getByRole('region', { name: 'Sight', exact: true });
+	const header = sight.getByRole('heading').getByRole('button');
+	const row = sight.getByRole('button', { name: new RegExp(`^${name}`) });
+	await header.waitFor();
+	if ((await row.count()) === 0) await header.click();
+	return row;
+}
+
 await picture('home', 'light', '/');
 await picture('bench-light', 'light', '/p/harl-quay');
 await picture('bench-dark', 'dark', '/p/harl-quay', async (page) => {
 	await openQuery(/Everything/)(page);
-	await page
-		.getByRole('complementary', { name: 'Ladder' })
-		.getByRole('button', { name: /^Quay bell/ })
-		.hover();
+	await page.waitForTimeout(600);
+	const bell = await onSight(page, 'Quay bell');
+	await bell.hover();
 });
 await picture('hand-light', 'light', '/p/harl-quay', async (page) => {
 	await page.keyboard.press('Control+k');
@@ -64,7 +77,10 @@ await picture('checks-empty', 'light', '/', async (page) => {
 await picture('checks-failing', 'light', '/', async (page) => {
 	await page.getByRole('button', { name: /before the fix/ }).click();
 	await page.getByRole('link', { name: 'Checks' }).click();
-	await page.getByText('2 checks fail').waitFor();
+	await page
+		.getByRole('status')
+		.filter({ hasText: /[0-9] fail/ })
+		.waitFor();
 	await page.waitForTimeout(800);
 	await page.getByRole('region', { name: 'What fails' }).getByRole('button', { name: /^Gaze/ }).first().click();
 });
@@ -96,6 +112,7 @@ await picture('import-failing', 'light', '/', async (page) => {
 	await page.getByRole('alert', { name: 'Import' }).waitFor();
 });
 await picture('why-light', 'light', '/p/harl-quay?query=in-sight', async (page) => {
+	await onSight(page, 'Quay bell');
 	await page.getByRole('button', { name: 'What would select Quay bell' }).click();
 	await page.getByText('Each was tried').waitFor();
 	await page.getByRole('region', { name: 'Remedies' }).getByRole('listitem').first().hover();
