@@ -151,6 +151,36 @@ test('code of a view that cannot be fetched ahead takes nobody from where they a
 	expect(loads).toBe(1);
 });
 
+/** Whatever of the bar is not wholly inside the window. */
+const cutOff = (page: Page): Promise<(string | null)[]> =>
+	page
+		.getByRole('banner')
+		.locator('button, a, select, input, [role=status]')
+		.evaluateAll((parts) =>
+			parts.flatMap((part) => {
+				const box = part.getBoundingClientRect();
+				return box.width > 0 && (box.left < 0 || box.right > innerWidth) ? [part.textContent] : [];
+			}),
+		);
+
+test('a bar with all it can have, and the panel of a cell, stay inside a window of any width', async ({ page }) => {
+	await page.goto('/');
+	await page.getByRole('button', { name: 'Open a copy of Quay at Harl, before the fix' }).click();
+	await page.getByRole('link', { name: 'Checks' }).click();
+	await expect(page.getByRole('banner')).toContainText('4 fail');
+	await expect(page.getByRole('banner').getByRole('link', { name: /finding/ })).toBeVisible();
+	await page.getByRole('region', { name: 'What fails' }).getByRole('button', { name: /^Gaze/ }).first().click();
+	// A moment that records says so in the bar too.
+	await page.getByRole('combobox', { name: 'Moment', exact: true }).selectOption({ label: 'The crank is jammed' });
+	await expect(page.getByRole('banner')).toContainText('records');
+	for (const width of [1280, 1279, 1241, 1141, 1140, 1024, 981, 853, 640]) {
+		await page.setViewportSize({ width, height: 700 });
+		expect(await cutOff(page), `${width} px`).toEqual([]);
+		const close = (await page.getByRole('button', { name: 'Close the cell' }).boundingBox())!;
+		expect(close.x + close.width, `${width} px`).toBeLessThanOrEqual(width);
+	}
+});
+
 for (const [width, height, about] of [
 	[640, 400, 'all twice as large'],
 	[853, 533, 'all half as large again'],
@@ -162,16 +192,7 @@ for (const [width, height, about] of [
 			await page.goto(`/p/harl-quay${path}`);
 			await expect(page.getByRole('banner')).toContainText('hold');
 			// Everything in the bar is inside the window.
-			const cut = await page
-				.getByRole('banner')
-				.locator('button, a, select')
-				.evaluateAll((parts) =>
-					parts.flatMap((part) => {
-						const box = part.getBoundingClientRect();
-						return box.width > 0 && (box.left < 0 || box.right > innerWidth) ? [part.textContent] : [];
-					}),
-				);
-			expect(cut, path).toEqual([]);
+			expect(await cutOff(page), path).toEqual([]);
 			if (path === '' || path === '/time') {
 				const stage = (await page.getByRole('region', { name: 'Stage', exact: true }).boundingBox())!;
 				expect(Math.min(stage.width, stage.height), `the stage at ${path}`).toBeGreaterThanOrEqual(200);

@@ -69,7 +69,7 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 		<BenchContext.Provider value={store}>
 			<Keys />
 			{onBench && <SkipLinks />}
-			<div className="grid h-screen grid-rows-[auto_auto_minmax(0,1fr)] overflow-hidden">
+			<div className="grid h-screen grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_minmax(0,1fr)] overflow-hidden">
 				<TopBar />
 				<KeepingNotice />
 				{/* Where the window is lower than any view can be, as with all twice as large, the view is scrolled. */}

@@ -44,7 +44,7 @@ function MomentSwitch() {
 					...(moments ?? []).map((m) => ({ value: m.id, label: m.name ?? m.id })),
 				]}
 				onChange={(id) => store.getState().lookAt(id === '' ? null : id)}
-				className="max-w-44 max-[1240px]:max-w-32 max-[980px]:max-w-24"
+				className="max-w-44 max-[1279px]:max-w-32 max-[980px]:max-w-24"
 			/>
 			<Button
 				quiet
@@ -86,8 +86,8 @@ function Standing() {
 					aria-label={`${found} ${found === 1 ? 'finding' : 'findings'}`}
 				>
 					<span className="figure">{found}</span>
-					<span className="max-[1240px]:hidden"> {found === 1 ? 'finding' : 'findings'}</span>
-					<span className="hidden max-[1240px]:inline"> ○</span>
+					<span className="max-[1279px]:hidden"> {found === 1 ? 'finding' : 'findings'}</span>
+					<span className="hidden max-[1279px]:inline"> ○</span>
 				</Link>
 			)}
 			<Ties tied={tied === '' ? [] : tied.split(' ')} />
@@ -131,7 +131,7 @@ export function TopBar() {
 	const redoing = useDeferredBench((s) => s.future.at(-1)?.label);
 	const key = useDeferredBench((s) => s.key);
 	return (
-		<header className="flex min-h-10 items-center gap-2 border-b bg-panel px-3 max-[980px]:gap-1 max-[980px]:px-1.5 max-[760px]:flex-wrap max-[760px]:py-1">
+		<header className="flex min-h-10 items-center gap-2 border-b bg-panel px-3 max-[980px]:gap-1 max-[980px]:px-1.5 max-[1279px]:flex-wrap max-[1279px]:py-1">
 			<Link to="/" className="flex items-center gap-1.5 font-semibold" aria-label="Frelk, all projects">
 				<svg viewBox="0 0 24 24" width="17" height="17" aria-hidden="true">
 					<path d="M1 12h8" stroke="var(--quiet)" strokeWidth="2.4" />
@@ -185,11 +185,11 @@ export function TopBar() {
 			>
 				<Redo2 size={15} />
 			</Button>
-			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1240px]:gap-1.5 max-[760px]:flex-wrap">
+			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1279px]:gap-1.5 max-[1279px]:flex-wrap">
 				<MomentSwitch />
 				<Standing />
 				<Button quiet title="Find a command, object or query" onClick={() => store.getState().show('commands')}>
-					Find <kbd className="figure text-quiet max-[1240px]:hidden">Ctrl K</kbd>
+					Find <kbd className="figure text-quiet max-[1279px]:hidden">Ctrl K</kbd>
 				</Button>
 				<ExportMenu />
 				<ThemeSwitch />
