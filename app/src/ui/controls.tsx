@@ -22,7 +22,7 @@ export function Button({ className, quiet, ...rest }: ButtonHTMLAttributes<HTMLB
 		<button
 			type="button"
 			className={clsx(
-				'inline-flex min-h-6 min-w-6 items-center gap-1 rounded-[3px] px-2 py-0.5 transition-colors duration-100 hover:bg-[var(--wash)] disabled:opacity-45 disabled:hover:bg-transparent',
+				'inline-flex min-h-6 min-w-6 [&>svg]:shrink-0 items-center gap-1 rounded-[3px] px-2 py-0.5 transition-colors duration-100 hover:bg-[var(--wash)] disabled:opacity-45 disabled:hover:bg-transparent',
 				!quiet && 'border bg-panel',
 				className,
 			)}

@@ -212,7 +212,7 @@ function Kinds() {
 							onClick={() => newQuery(store, kind)}
 						>
 							<span className="font-semibold">{kind}</span>
-							<span className="text-quiet">
+							<span className="text-right text-quiet">
 								{query ? about : `${about}; ${kind === 'pick' ? 'a camera comes with it' : 'needs an object'}`}
 							</span>
 						</Button>

@@ -169,6 +169,7 @@ export function TopBar() {
 			</nav>
 			<Button
 				quiet
+				className="shrink-0"
 				aria-label={undoing ? `Undo: ${undoing}` : 'Undo'}
 				title={undoing ? `Undo: ${undoing}` : 'Nothing to undo'}
 				disabled={!undoing}
@@ -178,6 +179,7 @@ export function TopBar() {
 			</Button>
 			<Button
 				quiet
+				className="shrink-0"
 				aria-label={redoing ? `Redo: ${redoing}` : 'Redo'}
 				title={redoing ? `Redo: ${redoing}` : 'Nothing to redo'}
 				disabled={!redoing}
