@@ -177,20 +177,36 @@ test('bodies count against one bound together, and each against its own', async 
 
 test('the work of clients that left is stopped', async ({ baseURL }) => {
 	test.setTimeout(120_000);
-	const slow = slowProject(80, {
-		queries: [{ id: 'q', kind: 'ray', from: { point: [0, 0, 9] }, aim: { along: [0, 0, -1] } }],
-		checks: [{ id: 'c', query: 'q', expect: { none: true } }],
-	});
-	const left = [1, 2].map(() => ask(baseURL, 'POST', '/api/check', JSON_TYPE, slow));
-	for (const one of left) one.catch(() => {});
-	await new Promise((done) => setTimeout(done, 2500));
-	// One that waits its turn, and one that comes later.
-	const waiting = ask(baseURL, 'POST', '/api/check', JSON_TYPE, await readFile(before));
-	await new Promise((done) => setTimeout(done, 300));
-	for (const one of left) one.sent.destroy();
-	const started = Date.now();
+	const slow = (hulls: number) =>
+		slowProject(hulls, {
+			queries: [{ id: 'q', kind: 'ray', from: { point: [0, 0, 9] }, aim: { along: [0, 0, -1] } }],
+			checks: [{ id: 'c', query: 'q', expect: { none: true } }],
+		});
+	const begin = (hulls: number) => {
+		const one = ask(baseURL, 'POST', '/api/check', JSON_TYPE, slow(hulls));
+		const ended = one.then(
+			() => 'ended',
+			() => 'ended',
+		);
+		return { leave: () => one.sent.destroy(), ended };
+	};
+	const small = await readFile(before);
+	const moment = () => new Promise((done) => setTimeout(done, 1500));
+	// Both that work leave: one that waits its turn goes on, and one that comes later.
+	const left = [begin(80), begin(80)];
+	await moment();
+	const waiting = ask(baseURL, 'POST', '/api/check', JSON_TYPE, small);
+	await moment();
+	for (const one of left) one.leave();
 	expect((await waiting).status).toBe(200);
-	expect((await ask(baseURL, 'POST', '/api/check', JSON_TYPE, await readFile(before))).status).toBe(200);
-	// Each of the two would have gone on for some ten seconds more.
-	expect(Date.now() - started).toBeLessThan(6000);
+	expect((await ask(baseURL, 'POST', '/api/check', JSON_TYPE, small)).status).toBe(200);
+	// The longer of two leaves: who waits has its place at once, not only when the shorter is done.
+	const shorter = begin(100);
+	const longer = begin(200);
+	await moment();
+	const next = ask(baseURL, 'POST', '/api/check', JSON_TYPE, small).then(({ status }) => status);
+	await moment();
+	longer.leave();
+	expect(await Promise.race([next, shorter.ended])).toBe(200);
+	shorter.leave();
 });

@@ -187,11 +187,11 @@ export function TopBar() {
 			>
 				<Redo2 size={15} />
 			</Button>
-			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1279px]:gap-1.5 max-[1279px]:flex-wrap">
+			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1399px]:gap-1.5 max-[1279px]:flex-wrap">
 				<MomentSwitch />
 				<Standing />
-				<Button quiet title="Find a command, object or query" onClick={() => store.getState().show('commands')}>
-					Find <kbd className="figure text-quiet max-[1279px]:hidden">Ctrl K</kbd>
+				<Button quiet title="Find a command, object or query (Ctrl K)" onClick={() => store.getState().show('commands')}>
+					Find <kbd className="figure text-quiet max-[1399px]:hidden">Ctrl K</kbd>
 				</Button>
 				<ExportMenu />
 				<ThemeSwitch />
