@@ -287,6 +287,41 @@ describe('a level read', () => {
 		expect(() => levelsInto([], {}, null)).toThrow('there is no level');
 	});
 
+	it('keeps of what the file said only what is unusual, and is read again by it', () => {
+		const plain = node('Yard/Crate');
+		const turned = node('Yard/Lamp', [1, 2, 3], { parent: 'Yard/Crate', rotation: [0, 90, 0], extras: { dim: true } });
+		const first = read(level(plain, turned), null, {
+			rules: [{ when: { name: 'Lamp' }, tags: ['light'], prompt: 'Light it', action: 'light' }],
+		}).project;
+		const told = first.scene.objects.map((o) => (o.extras as { import: Record<string, unknown> }).import);
+		expect(Object.keys(told[0] ?? {})).toEqual(['file', 'node', 'name', 'layer', 'shapes']);
+		expect(told[1]).toMatchObject({
+			pose: { parent: 'crate', position: [1, 2, 3], rotation: [0, 90, 0] },
+			tags: ['light'],
+			prompt: 'Light it',
+			action: 'light',
+		});
+		expect(told[1]?.pose).not.toHaveProperty('scale');
+		// As former versions wrote it: in full.
+		const pose = { parent: null, position: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1] };
+		const usual = { pose, tags: [], prompt: null, action: null, role: null, extras: '1omwfhr5hyy' };
+		const full = structuredClone(first);
+		(full.scene.objects[0] as { extras: object }).extras = { import: { ...usual, ...told[0] } };
+		const again = read(level(node('Yard/Crate', [0, 0, 4]), turned), full, rulesIn(first)).report;
+		expect([ids(again.moved), again.came, again.went, again.changed]).toEqual([['crate'], [], [], []]);
+	});
+
+	it('is no longer known by what somebody else wrote in its place', () => {
+		const first = read(level(node('Crate'))).project;
+		for (const wrong of [{ pose: 7 }, { pose: { position: [1, 2] } }, { shapes: [] }, { tags: 'crate' }, { name: 1 }]) {
+			const odd = structuredClone(first);
+			const [object] = odd.scene.objects;
+			const { import: told } = object?.extras as { import: object };
+			(object as { extras: object }).extras = { import: { ...told, ...wrong } };
+			expect(ids(read(level(node('Crate')), odd).report.came), JSON.stringify(wrong)).toEqual(['crate-2']);
+		}
+	});
+
 	it('from a file of another name is the same level; two levels in one project stay apart', () => {
 		const one = read(level(node('a'))).project;
 		const renamed = levelInto(level(node('a')), {}, one, 'yard-2.glb');

@@ -10,41 +10,25 @@ import {
 	type SceneObject,
 	type Shape,
 	slug,
-	type Vec3,
 	writeProject,
 } from '@frelk/core';
 import { deepEqual } from '@frelk/core/schema';
 import { type Level, LevelError, type LevelNode, type LevelNote } from './level';
 import { type Made, madeBy, type NamingRules, withRules } from './rules';
 import { shapesOf } from './shape';
-
-/** Place, turn, scale and what they are in. */
-interface Pose {
-	parent: string | null;
-	position: Vec3;
-	rotation: Vec3;
-	scale: Vec3;
-}
-
-/** What a file said of an object last time. */
-interface Told {
-	file: string;
-	node: string;
-	pose: Pose;
-	name: string;
-	layer: string;
-	tags: string[];
-	prompt: string | null;
-	action: string | null;
-	role: 'solid' | 'sensor' | null;
-	/** Shapes by id, each as a figure of its form: long lists are not kept twice. */
-	shapes: Record<string, string>;
-	extras: string;
-	/** Not shown by the file. */
-	hidden?: true;
-	/** Came once, and was not in the file the last time: kept, inactive, because something speaks of it. */
-	gone?: true;
-}
+import {
+	figureOf,
+	figureOfForm,
+	formOf,
+	isRecord,
+	type Pose,
+	posed,
+	poseOf,
+	type Told,
+	toldOf,
+	toldOfCamera,
+	written,
+} from './told';
 
 /** What reading a level did, or would do. */
 export interface ImportReport {
@@ -65,73 +49,6 @@ export interface ImportReport {
 	matches: number[];
 	notes: LevelNote[];
 }
-
-/** A form as a short figure (cyrb53): equal forms have equal figures, and unequal ones as good as never. */
-function figureOf(value: unknown): string {
-	const text = JSON.stringify(value) ?? '';
-	let a = 0xdeadbeef;
-	let b = 0x41c6ce57;
-	for (let i = 0; i < text.length; i++) {
-		const c = text.charCodeAt(i);
-		a = Math.imul(a ^ c, 2654435761);
-		b = Math.imul(b ^ c, 1597334677);
-	}
-	a = Math.imul(a ^ (a >>> 16), 2246822507) ^ Math.imul(b ^ (b >>> 13), 3266489909);
-	b = Math.imul(b ^ (b >>> 16), 2246822507) ^ Math.imul(a ^ (a >>> 13), 3266489909);
-	return (4294967296 * (2097151 & b) + (a >>> 0)).toString(36);
-}
-
-const isRecord = (value: unknown): value is Record<string, unknown> =>
-	typeof value === 'object' && value !== null && !Array.isArray(value);
-
-const toldOf = (thing: { extras?: unknown }): Told | null => {
-	const found = isRecord(thing.extras) ? thing.extras.import : undefined;
-	return isRecord(found) && typeof found.node === 'string' && typeof found.file === 'string'
-		? (found as unknown as Told)
-		: null;
-};
-
-/** The form of a shape: what a file tells, without what is said of it here. */
-const formOf = ({ id: _, name: _n, role: _r, layer: _l, enabled: _e, extras: _x, ...form }: Shape): object => form;
-
-/** Figures of forms whose numbers many objects share. */
-const figures = new WeakMap<object, string>();
-
-function figureOfForm(shape: Shape): string {
-	const form = formOf(shape) as { at?: Vec3; rotation?: Vec3; vertices?: object; points?: object };
-	const shared = form.at || form.rotation ? undefined : (form.vertices ?? form.points);
-	const known = shared && figures.get(shared);
-	if (known !== undefined) return known;
-	const figure = figureOf(form);
-	if (shared) figures.set(shared, figure);
-	return figure;
-}
-
-const isOne = (v: Vec3): boolean => v[0] === 1 && v[1] === 1 && v[2] === 1;
-const isZero = (v: Vec3): boolean => v.every((x) => x === 0);
-
-/** An object's fields of its pose, left out where they are the usual ones. */
-function posed(object: SceneObject, pose: Pose): SceneObject {
-	const { parent: _, position: _p, rotation: _r, scale: _s, ...rest } = object;
-	const out: Record<string, unknown> = {};
-	for (const [key, value] of Object.entries(rest)) {
-		out[key] = value;
-		// In the order in which files have them.
-		if (key !== (rest.name === undefined ? 'id' : 'name')) continue;
-		if (pose.parent !== null) out.parent = pose.parent;
-		out.position = pose.position;
-		if (!isZero(pose.rotation)) out.rotation = pose.rotation;
-		if (!isOne(pose.scale)) out.scale = pose.scale;
-	}
-	return out as unknown as SceneObject;
-}
-
-const poseOf = (object: SceneObject): Pose => ({
-	parent: object.parent ?? null,
-	position: object.position ?? [0, 0, 0],
-	rotation: object.rotation ?? [0, 0, 0],
-	scale: object.scale ?? [1, 1, 1],
-});
 
 /** Ids that are free, found without going over those of one name again and again. */
 class FreeIds {
@@ -425,7 +342,7 @@ function objectOf(
 		role: how.role,
 		shapes: Object.fromEntries(shapes.map((s) => [s.id, figureOfForm(s)])),
 		...(node.active ? {} : { hidden: true }),
-		extras: figureOf(node.extras ?? null),
+		extras: node.extras === undefined ? null : figureOf(node.extras),
 	};
 	const extras = isRecord(node.extras) ? node.extras : node.extras === undefined ? {} : { file: node.extras };
 	return posed(
@@ -438,7 +355,7 @@ function objectOf(
 			...(how.action === null ? {} : { action: how.action }),
 			...(node.active ? {} : { active: false }),
 			...(shapes.length > 0 ? { shapes } : {}),
-			extras: { ...extras, import: told },
+			extras: { ...extras, import: written(told) },
 		} as SceneObject,
 		pose,
 	);
@@ -493,7 +410,7 @@ function again(now: SceneObject, next: SceneObject, path: string, report: Import
 	if (shapes.length > 0) out.shapes = shapes;
 	else delete out.shapes;
 	const own = isRecord(now.extras) ? now.extras : {};
-	out.extras = was.extras === is.extras ? { ...own, import: is } : { ...own, ...(next.extras as object) };
+	out.extras = was.extras === is.extras ? { ...own, import: written(is) } : { ...own, ...(next.extras as object) };
 	if (what.length > 0) report.changed.push({ id: now.id, path, what });
 	return out;
 }
@@ -544,7 +461,7 @@ function withoutGone(project: Project, ids: ReadonlySet<string>, file: string, r
 		kept.push({
 			...own,
 			active: false,
-			extras: { ...(object.extras as object), import: { ...told, gone: true } },
+			extras: { ...(object.extras as object), import: written({ ...told, gone: true }) },
 		});
 	}
 	return { ...project, scene: { ...project.scene, objects: kept } };
@@ -564,7 +481,7 @@ function camerasOf(
 	const free = new FreeIds(out.map((c) => c.id));
 	const places = new Map<string, number>();
 	out.forEach((c, i) => {
-		const told = toldOf(c);
+		const told = toldOfCamera(c);
 		if (told?.file === file && !places.has(told.node)) places.set(told.node, i);
 	});
 	for (const { path, name, parent, camera } of level.cameras) {
@@ -578,8 +495,7 @@ function camerasOf(
 			continue;
 		}
 		const now = out[at] as Camera;
-		const own = (now.extras as { import: { figure?: string } }).import;
-		if (own.figure === figure) continue;
+		if (toldOfCamera(now)?.figure === figure) continue;
 		const { object: _, rotation: _r, ...rest } = now as Camera & { object?: string };
 		out[at] = {
 			...rest,

@@ -6,13 +6,14 @@ import { runs } from '../tests/runs';
 import { type Body, boundsOf, boxBody, capsuleBody, cylinderBody, hullBody, INSIDE, sphereBody, support } from './body';
 import { contactNearCentre } from './contact';
 import { gap, nearest } from './gjk';
-import { buildHull, buildPolygon, type Hull } from './hull';
+import { buildHull, buildPolygon, Hull } from './hull';
 import { multiply, rotationOf, turned } from './matrix';
 import { depthInHull, nearestPoint } from './nearest-point';
 import { castRay } from './ray';
-import { segmentGap } from './segment-gap';
+import { segmentGap, segmentTriangleGap } from './segment-gap';
 import { castSweep, contact } from './sweep';
 
+type V = [number, number, number];
 const seeds = fc.integer({ min: 0, max: 2 ** 31 });
 const a = new Float64Array(3);
 const b = new Float64Array(3);
@@ -382,6 +383,43 @@ describe('bounds', () => {
 					}
 			}),
 			{ numRuns: runs(300) },
+		);
+	});
+
+	it('holds for a segment and a triangle by hand', () => {
+		const corners = new Float64Array([9, 9, 9, 0, 0, 0, 4, 0, 0, 0, 0, 4]);
+		const to = (start: V, way: V) => segmentTriangleGap(...start, ...way, corners, 3);
+		// Through the face, along it, in its plane across an edge, and just outside each of the three edges.
+		expect(to([1, 1, 1], [0, -2, 0])).toBe(0);
+		expect(to([1, 0, 1], [1, 0, 0])).toBe(0);
+		expect(to([-1, 0, 1], [5, 0, 0])).toBe(0);
+		expect(to([-1, 2, 1], [0, -4, 0])).toBe(1);
+		expect(to([1, 2, -1], [0, -4, 0])).toBe(1);
+		expect(to([3, 2, 3], [0, -4, 0])).toBeCloseTo(Math.SQRT2, 12);
+		// One end above the face, either one; the other beside it; a point; a segment beside a corner.
+		expect(to([1, 2, 1], [0, 3, 0])).toBe(2);
+		expect(to([1, 5, 1], [0, -3, 0])).toBe(2);
+		expect(to([-3, 1, 1], [4, 0, 0])).toBe(1);
+		expect(to([1, 3, 1], [0, 0, 0])).toBe(3);
+		expect(to([-3, -4, -1], [0, 0, -2])).toBeCloseTo(Math.sqrt(26), 12);
+	});
+
+	it('holds for a segment and a triangle as by the general method', () => {
+		fc.assert(
+			fc.property(seeds, (seed) => {
+				const d = dice(seed);
+				const size = 10 ** d.between(-3, 4);
+				const v = () => size * d.between(-1, 1);
+				const corners = new Float64Array(Array.from({ length: 9 }, v));
+				const triangle = hullBody(new Hull(corners, new Uint32Array(0), false, true));
+				triangle.place(0, 0, 0, rotationOf(undefined));
+				const s = sphereBody(0).place(2 * v(), 2 * v(), 2 * v(), rotationOf(undefined));
+				const length = d.between(0, 3);
+				[s.sx, s.sy, s.sz] = [length * v(), length * v(), length * v()];
+				const found = segmentTriangleGap(s.x, s.y, s.z, s.sx, s.sy, s.sz, corners, 0);
+				expect(Math.abs(found - gap(s, triangle))).toBeLessThan(2e-7 * size);
+			}),
+			{ numRuns: runs(1500) },
 		);
 	});
 });

@@ -27,6 +27,69 @@ export function segmentGap(segment: Body, B: Body): number {
 	return gap(segment, B);
 }
 
+/**
+ * Distance in metres between the segment p + s·d (0 ≤ s ≤ 1) and a triangle, both in the same axes; 0 where they cross. It is the
+ * least of the distances to the three edges and of those of the ends over the triangle's face.
+ * @param corners nine coordinates of the triangle from `at` on
+ */
+export function segmentTriangleGap(
+	px: number,
+	py: number,
+	pz: number,
+	dx: number,
+	dy: number,
+	dz: number,
+	corners: Float64Array,
+	at: number,
+): number {
+	// From the first corner, so that a small triangle of a large mesh keeps its digits.
+	const ax = corners[at];
+	const ay = corners[at + 1];
+	const az = corners[at + 2];
+	const ux = corners[at + 3] - ax;
+	const uy = corners[at + 4] - ay;
+	const uz = corners[at + 5] - az;
+	const vx = corners[at + 6] - ax;
+	const vy = corners[at + 7] - ay;
+	const vz = corners[at + 8] - az;
+	const x = px - ax;
+	const y = py - ay;
+	const z = pz - az;
+	const nx = uy * vz - uz * vy;
+	const ny = uz * vx - ux * vz;
+	const nz = ux * vy - uy * vx;
+	const nn = nx * nx + ny * ny + nz * nz;
+	let best = Infinity;
+	if (nn > 0) {
+		const from = nx * x + ny * y + nz * z;
+		const to = from + nx * dx + ny * dy + nz * dz;
+		const over = (s: number) => {
+			const wx = x + s * dx;
+			const wy = y + s * dy;
+			const wz = z + s * dz;
+			const b = (wy * vz - wz * vy) * nx + (wz * vx - wx * vz) * ny + (wx * vy - wy * vx) * nz;
+			const c = (uy * wz - uz * wy) * nx + (uz * wx - ux * wz) * ny + (ux * wy - uy * wx) * nz;
+			return b >= 0 && c >= 0 && b + c <= nn;
+		};
+		if (from * to <= 0 && over(from === to ? 0 : from / (from - to))) return 0;
+		const least = Math.min(Math.abs(from), Math.abs(to));
+		if (over(Math.abs(from) <= Math.abs(to) ? 0 : 1)) best = least / Math.sqrt(nn);
+	}
+	const half = (ex: number, ey: number, ez: number, fx: number, fy: number, fz: number) =>
+		segmentsDistance(
+			x - (ex + fx) / 2,
+			y - (ey + fy) / 2,
+			z - (ez + fz) / 2,
+			dx,
+			dy,
+			dz,
+			(fx - ex) / 2,
+			(fy - ey) / 2,
+			(fz - ez) / 2,
+		);
+	return Math.min(best, half(0, 0, 0, ux, uy, uz), half(0, 0, 0, vx, vy, vz), half(ux, uy, uz, vx, vy, vz));
+}
+
 /** A place from `low` to 1. */
 function clamp(low: number, value: number): number {
 	return Math.min(1, Math.max(low, value));

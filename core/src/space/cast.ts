@@ -8,7 +8,7 @@ import { segmentGap } from '../geometry/segment-gap';
 import { castSweep, contact } from '../geometry/sweep';
 import { START_GAP } from '../geometry/tolerances';
 import { lastTriangle, type Mesh, pointToMesh } from './mesh';
-import { gapBetweenMeshes, gapToMesh } from './mesh-gap';
+import { gapBetweenMeshes, gapToMesh, segmentGapToMesh } from './mesh-gap';
 import { castSweepToMesh } from './mesh-sweep';
 
 /** What the last cast found beside the distance; only valid until the next one. */
@@ -143,7 +143,7 @@ export function gapBetween(A: Body, B: Body, limit = Infinity): number {
 
 /** Gap in metres between a segment, given as a swept point, and any body. */
 export function gapToSegment(segment: Body, B: Body): number {
-	return B.kind === MESH ? gapToMesh(segment, B, Infinity) : segmentGap(segment, B);
+	return B.kind === MESH ? segmentGapToMesh(segment, B) : segmentGap(segment, B);
 }
 
 /** Nearest point of any body to a point; @returns the distance (for a convex body 0 inside). */
