@@ -5,6 +5,7 @@ const workers: FakeWorker[] = [];
 
 class FakeWorker extends EventTarget {
 	terminated = false;
+	released = false;
 	calls: { name: string; given: unknown[]; done: (value: unknown) => void; fail: (error: Error) => void }[] = [];
 	constructor(
 		readonly url: URL,
@@ -19,15 +20,18 @@ class FakeWorker extends EventTarget {
 }
 vi.stubGlobal('Worker', FakeWorker);
 vi.mock('comlink', () => ({
+	releaseProxy: Symbol('release'),
 	proxy: (value: unknown) => value,
 	wrap: (worker: FakeWorker) =>
 		new Proxy(
 			{},
 			{
 				get:
-					(_, name: string) =>
-					(...given: unknown[]) =>
-						new Promise((done, fail) => worker.calls.push({ name, given, done, fail })),
+					(_, name: string | symbol) =>
+					(...given: unknown[]) => {
+						if (typeof name === 'symbol') worker.released = true;
+						else return new Promise((done, fail) => worker.calls.push({ name, given, done, fail }));
+					},
 			},
 		),
 }));
@@ -83,7 +87,10 @@ describe('a job', () => {
 		last(workers[0])?.done([]);
 		last(workers[1])?.done([]);
 		await Promise.all([one.done, two.done]);
-		expect(workers.map((w) => w.terminated)).toEqual([false, true]);
+		expect(workers.map((w) => [w.terminated, w.released])).toEqual([
+			[false, false],
+			[true, true],
+		]);
 	});
 
 	it('that is cancelled says so and ends with its worker; the next begins anew', async () => {

@@ -18,7 +18,7 @@ import type {
 	Wish,
 } from '@frelk/core';
 import { mapGrid } from '@frelk/core';
-import { proxy, type Remote, wrap } from 'comlink';
+import { proxy, type Remote, releaseProxy, wrap } from 'comlink';
 import { textOf } from '../data/text';
 import type { FoundRemedies, Heavy } from './heavy';
 import type { pictureOfText } from './picture';
@@ -43,6 +43,12 @@ function hire(): Hand {
 	return { worker, heavy: wrap<Heavy>(worker) };
 }
 
+function dismiss({ worker, heavy }: Hand): void {
+	// Else the worker is held until its proxy is collected, which may be never.
+	heavy[releaseProxy]();
+	worker.terminate();
+}
+
 /** Has a worker ready for a job that is likely to come: the hand is on its way to what begins it. */
 export function makeReady(): void {
 	idle ??= hire();
@@ -64,20 +70,18 @@ function start<T>(work: (heavy: Remote<Heavy>, heard: Hearing) => Promise<T>): J
 			if (!over) hear(...given);
 		});
 	let settle: (error: Error) => void = () => {};
+	const broke = (event: ErrorEvent) => settle(new Error(event.message || 'the worker could not be started'));
+	hand.worker.addEventListener('error', broke);
 	const done = new Promise<T>((resolve, reject) => {
 		settle = reject;
-		hand.worker.addEventListener(
-			'error',
-			(event) => reject(new Error(event.message || 'the worker could not be started')),
-			{ once: true },
-		);
 		work(hand.heavy, heard)
 			.finally(() => {
 				over = true;
 			})
 			.then(resolve, reject);
 	}).finally(() => {
-		if (cancelled || idle) hand.worker.terminate();
+		hand.worker.removeEventListener('error', broke);
+		if (cancelled || idle) dismiss(hand);
 		else idle = hand;
 	});
 	return {

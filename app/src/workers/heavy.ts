@@ -41,6 +41,7 @@ import {
 } from '@frelk/core';
 import { expose } from 'comlink';
 import { pictureOfText } from './picture';
+import { released } from './released';
 
 /** Projects come as text: a string crosses to a worker at once, a tree is copied piece by piece. */
 const opened = (text: string): Project => JSON.parse(text) as Project;
@@ -146,4 +147,4 @@ const heavy = {
 };
 
 export type Heavy = typeof heavy;
-expose(heavy);
+expose(released(heavy));
