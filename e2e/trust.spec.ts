@@ -151,6 +151,36 @@ test('code of a view that cannot be fetched ahead takes nobody from where they a
 	expect(loads).toBe(1);
 });
 
+test('views that were left leave nothing behind', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	const views = page.getByRole('navigation', { name: 'Views' });
+	const visit = async () => {
+		await views.getByRole('link', { name: 'Checks' }).click();
+		await expect(page.getByRole('button', { name: 'Run all' })).toBeEnabled();
+		await views.getByRole('link', { name: 'Over time' }).click();
+		await expect(page.getByRole('img', { name: /^Lanes of/ })).toContainText('Port cleat');
+		await views.getByRole('link', { name: 'Bench' }).click();
+		await expect(answer(page)).toContainText('Gangway crank');
+	};
+	const session = await page.context().newCDPSession(page);
+	await session.send('Performance.enable');
+	const left = async () => {
+		// What is on its way back from workers is let come.
+		await page.waitForTimeout(1000);
+		for (let i = 0; i < 3; i++) await session.send('HeapProfiler.collectGarbage');
+		const { metrics } = await session.send('Performance.getMetrics');
+		const of = (name: string) => metrics.find((m) => m.name === name)?.value ?? Number.NaN;
+		return { nodes: of('Nodes'), listeners: of('JSEventListeners') };
+	};
+	for (let i = 0; i < 2; i++) await visit();
+	const before = await left();
+	for (let i = 0; i < 8; i++) await visit();
+	const after = await left();
+	expect(after.nodes - before.nodes, JSON.stringify([before, after])).toBeLessThan(40);
+	expect(after.listeners - before.listeners, JSON.stringify([before, after])).toBeLessThan(8);
+});
+
 /** Whatever of the bar is not wholly inside the window. */
 const cutOff = (page: Page): Promise<(string | null)[]> =>
 	page

@@ -1,6 +1,6 @@
 /** The map of what is open, asked in a worker while one works: what comes in late is left off. */
 import type { QueryMap } from '@frelk/core';
-import { proxy, type Remote, wrap } from 'comlink';
+import { proxy, type Remote, releaseProxy, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
 import { changeOf, piecesOf } from '../../data/text';
 import { useBench } from '../../model/use-bench';
@@ -37,6 +37,7 @@ export function useLiveMap(map: MapOfQuery | null, look: MapLook): LiveMap {
 	useEffect(() => {
 		if (!wanted) return;
 		return () => {
+			hand.current?.remote[releaseProxy]();
 			hand.current?.worker.terminate();
 			hand.current = null;
 			setLive(NOTHING);
