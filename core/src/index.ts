@@ -135,6 +135,7 @@ export {
 } from './run/check';
 export type { Instead, RunEvent, RunResult, SwingFigures, WatchFigures } from './run/events';
 export { RunInstants } from './run/instants';
+export { type EntryLanes, heldAt, lanesOf, type Stretch } from './run/lanes';
 export {
 	beyondKeys,
 	type KeyChange,

@@ -9,10 +9,12 @@ import type { Project } from '../project/schema';
 import { STAGES, type Stage, type Verdict } from '../query/types';
 import { anyTagsOf, type Naming, STAGE_WORDS, wordsOfVerdict } from '../query/words';
 import type { RunCheckResult } from '../run/check';
+import type { RunResult } from '../run/events';
 import { buildWorld, type World } from '../world/world';
 import { escaped } from './escaped';
 import { otherResults } from './others';
 import { picturesOf } from './picture';
+import { runCase } from './run-lanes';
 import { sentenceOf, wordsOfDifference } from './sentence';
 
 /** Stages of those that nearly were chosen. */
@@ -160,9 +162,16 @@ export function htmlReport(
 	const cases = failing.slice(0, MOST_CASES).map((c) => caseOf(project, worldAt(c.moment), c, names));
 	const others = otherResults({ runs, maps }, naming);
 	const failingRuns = others.filter((c) => !c.pass);
-	const runCases = failingRuns.map(
-		(c) => `<section><h2>${escaped(names.run(c.of))}</h2><p class="why">${escaped(c.reason)}</p></section>`,
-	);
+	const ran = new Map<string, RunResult>();
+	const runById = new Map(runs.map((c) => [c.id, c]));
+	const runCases = failingRuns.slice(0, MOST_CASES).map((c) => {
+		const check = runById.get(c.id);
+		return [
+			`<section><h2>${escaped(names.run(c.of))} · ${escaped(names.moment(c.moment))}</h2>`,
+			check ? runCase(project, check, ran, naming) : `<p class="why">${escaped(c.reason)}</p>`,
+			'</section>',
+		].join('');
+	});
 	const runRows = others.map((c) =>
 		row(c.pass, c.id, names.run(c.of), names.moment(c.moment), c.wanted, c.pass ? '' : c.reason),
 	);
@@ -171,7 +180,7 @@ export function htmlReport(
 		(f) => `<li><b>${f.level}</b>: ${escaped(f.message)} <code>${escaped(f.path)}</code></li>`,
 	);
 	const [total, wrong] = [checks.length + others.length, failing.length + failingRuns.length];
-	const left = failing.length - cases.length;
+	const left = failing.length - cases.length + failingRuns.length - runCases.length;
 	const headings = ['outcome', 'check', 'query', 'moment', 'wanted', 'got'].map((word) => `<th>${word}</th>`).join('');
 	return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escaped(project.name)}: checks</title>

@@ -2,10 +2,14 @@
 import { describe, expect, it } from 'vitest';
 import { failureOf, runChecks } from '../checks/check';
 import type { Project, Query } from '../project/schema';
+import { checkRuns, type RunCheckResult } from '../run/check';
+import type { RunResult } from '../run/events';
+import { example, objectIn } from '../tests/examples';
 import { answerTo, ball, box, object, project } from '../tests/scene';
 import { markdownReport } from './files';
 import { junitXml } from './junit';
 import { htmlReport } from './page';
+import { runCase } from './run-lanes';
 import { sentenceOf, wordsOfDifference } from './sentence';
 
 const ray = { id: 'gaze', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, length: 9 };
@@ -201,4 +205,94 @@ it('a name that is cut in a picture is cut before it is written out for markup',
 	);
 	p.checks = [{ id: 'c', query: 'q', expect: { none: true } }];
 	expect(htmlReport(p, runChecks(p))).toContain(`${'x'.repeat(27)}&amp;: got</text>`);
+});
+
+describe('a failing run on paper', () => {
+	const failing = (name: string, changed: Record<string, object>) => {
+		const p = example(name);
+		for (const check of p.checks ?? []) Object.assign(check, check.id in changed ? { expect: changed[check.id] } : {});
+		const page = htmlReport(p, [], checkRuns(p));
+		const cases = [...page.matchAll(/<section>(.*?)<\/section>/g)].map(([, inner]) => inner as string);
+		return { page, cases };
+	};
+	const lanes = (text: string) => [...text.matchAll(/<text x="16"[^>]*>([^<]*)</g)].map(([, name]) => name);
+	const boxes = (text: string) =>
+		[...text.matchAll(/<rect x="([\d.]+)" y="\d+" width="([\d.]+)" height="(\d+)" fill="([^"]+)"/g)].map(
+			([, x, w, h, fill]) => [Number(x), Number(w), Number(h), fill],
+		);
+
+	it('has its lane, with the instant at which it first differs and what is held there', () => {
+		const { cases } = failing('harl-quay', { 'walk-calm-middle': { at: 2.5, selects: ['cleat-starboard'] } });
+		expect(cases).toHaveLength(1);
+		const [text = ''] = cases;
+		expect(text).toContain('Walk past cranks and cleats · Scene as laid out');
+		expect(text).toContain('wanted Starboard cleat at 2.5 s; got Port cleat');
+		expect(text).toContain('It first differs at 2.5 s, where Port cleat is held.');
+		expect(text).toContain('first differs, 2.5 s');
+		// The entry that is checked, and no other of the run.
+		expect(text).toContain('>reach-calm<');
+		expect(text).not.toContain('>reach<');
+		expect(lanes(text)).toEqual(['Port cleat', 'Starboard cleat']);
+		// Of 4 s on 530 units from 170 on: chosen up to 3 s, and from then on the other.
+		const chosen = boxes(text).filter(([, , , fill]) => fill === '#14242b');
+		expect(chosen).toEqual([
+			[170, 397.5, 12, '#14242b'],
+			[567.5, 132.5, 12, '#14242b'],
+		]);
+		expect(text).toContain('<path d="M501.3 4V');
+	});
+
+	it('tells a tie, nothing held, what was pressed, and what came between two steps', () => {
+		const { cases } = failing('harl-quay', {
+			'walk-reach-sequence': { sequence: ['cleat-port', 'cleat-starboard'] },
+			'slot-any-end': { at: 3, selects: ['cleat-port'] },
+			'lift-not-again': { at: 0.6, none: true },
+			'gull-unseen': { missed: 0 },
+		});
+		expect(cases).toHaveLength(4);
+		const [tie = '', none = '', lift = '', gull = ''] = cases;
+		expect(tie).toContain('where Port cleat and Starboard cleat are tied.');
+		expect(boxes(tie).filter(([, , , fill]) => fill === 'url(#tied)')).toHaveLength(4);
+		expect(none).toContain('It first differs at 3 s, where nothing is held.');
+		expect([...lift.matchAll(/>press</g)]).toHaveLength(2);
+		expect(gull).toContain('8 8m0 -8l-8 8');
+	});
+
+	it('of a thousand changes is no long drawing', () => {
+		const p = example('harl-quay');
+		const check = checkRuns(p).find((c) => c.id === 'walk-calm-middle') as RunCheckResult;
+		const choose = (k: number) => ({
+			kind: 'choose' as const,
+			...{ k, t: (4 * k) / 20_000, watch: 'reach-calm', instead: null },
+			...{ selected: k % 2 === 0 ? ['cleat-port'] : [], tied: [] },
+		});
+		const result = {
+			...{ run: check.run, steps: 20_000, swings: [], watch: [{ id: 'reach-calm' }] },
+			events: Array.from({ length: 20_000 }, (_, k) => choose(k)),
+		} as unknown as RunResult;
+		const text = runCase(p, { ...check, from: 2 }, new Map([[check.run, result]]), (_, id) => id);
+		expect(text.length).toBeLessThan(20_000);
+		expect(boxes(text)[0]?.slice(0, 2)).toEqual([170, 533.9]);
+	});
+
+	it('of a swing shows what it hit when', () => {
+		const { cases } = failing('deck-from-above', { 'swing-hits': { hits: [] } });
+		const [text = ''] = cases;
+		expect(text).toContain('It first differs at 0.1 s.');
+		expect(text).toContain('>swing 1<');
+		expect(lanes(text)).toEqual(['Gull by the coil', 'Gull on the planks']);
+		expect(boxes(text).map(([x]) => x)).toEqual([258.3, 346.7]);
+	});
+
+	it('of which there is none any more says the reason alone, and names are no markup', () => {
+		const p = example('harl-quay');
+		for (const c of p.checks ?? [])
+			if (c.id === 'walk-calm-middle') Object.assign(c, { expect: { at: 2.5, none: true } });
+		const checks = checkRuns(p).filter((c) => !c.pass);
+		objectIn(p, 'cleat-port').name = '<b>Port</b>';
+		expect(htmlReport(p, [], checks)).toContain('&lt;b&gt;Port&lt;/b&gt;');
+		expect(htmlReport(p, [], checks)).not.toContain('<b>Port');
+		p.runs = [];
+		expect(htmlReport(p, [], checks)).toContain('<p class="why">wanted nothing at 2.5 s; got Port cleat</p></section>');
+	});
 });

@@ -190,7 +190,11 @@ export function TopBar() {
 			<span className="ml-auto flex items-center gap-3 whitespace-nowrap max-[1399px]:gap-1.5 max-[1279px]:flex-wrap">
 				<MomentSwitch />
 				<Standing />
-				<Button quiet title="Find a command, object or query (Ctrl K)" onClick={() => store.getState().show('commands')}>
+				<Button
+					quiet
+					title="Find a command, object or query (Ctrl K)"
+					onClick={() => store.getState().show('commands')}
+				>
 					Find <kbd className="figure text-quiet max-[1399px]:hidden">Ctrl K</kbd>
 				</Button>
 				<ExportMenu />

@@ -1,10 +1,9 @@
 /** Lanes of objects over the time of a run, with one line through all of them: the instant. */
-import type { Naming, Run, RunResult } from '@frelk/core';
-import { lastStep } from '@frelk/core';
+import type { EntryLanes, Naming, Run, RunResult, Stretch } from '@frelk/core';
+import { lanesOf, lastStep } from '@frelk/core';
 import { memo, type ReactNode, type RefObject, useMemo, useRef } from 'react';
 import { beginDrag } from '../../ui/drag';
 import { useSize } from '../../ui/use-size';
-import { type EntryLanes, lanesOf, type Stretch } from './lanes';
 
 const ROW = 18;
 const HEAD = 22;

@@ -1,5 +1,14 @@
 /** Run-throughs: the same queries over time. The stage stands at an instant; below it lanes say what happened when. */
-import { lastStep, type Naming, type Project, type Run, type RunResult, watchId, wordsOfEvent } from '@frelk/core';
+import {
+	heldAt,
+	lastStep,
+	type Naming,
+	type Project,
+	type Run,
+	type RunResult,
+	watchId,
+	wordsOfEvent,
+} from '@frelk/core';
 import { Plus } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
@@ -25,7 +34,6 @@ import { Effects } from './effects';
 import { Entries, withNewRun } from './entries';
 import { createInstant } from './instant';
 import { KeyRows } from './keys-view';
-import { heldAt } from './lanes';
 import { Lanes } from './lanes-view';
 import { pathOfObject } from './path';
 import { Traces } from './traces';

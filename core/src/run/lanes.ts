@@ -1,5 +1,5 @@
 /** The events of a run as lanes: for each watch entry and each object that ever mattered, when it was touched, contended, was chosen. */
-import type { RunEvent, RunResult } from '@frelk/core';
+import type { RunEvent, RunResult } from './events';
 
 /** How an object stood with an entry over a stretch of time, seconds. */
 export interface Stretch {

@@ -1,7 +1,7 @@
-import { runThrough } from '@frelk/core';
-import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
+import { example } from '../tests/examples';
 import { heldAt, lanesOf } from './lanes';
+import { runThrough } from './run';
 
 const quay = example('harl-quay');
 const run = quay.runs?.find((r) => r.id === 'one-slot');
