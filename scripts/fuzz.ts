@@ -1,18 +1,25 @@
 /**
  * `npm run fuzz -- [--cases 100000] [--seconds 600] [--seed 1] [--one SEED] [--command 0] [--keep]`: files nobody meant, read, answered,
  * checked and written. Seeds are printed; `--one` plays a single one again; what is found is made small and, with `--keep`, put with the
- * tests. `--command n` also gives n of them to the command line as a process; `--levels n` reads n levels, drawings, rules and traces
- * nobody meant, from the same seed on.
+ * tests. `--command n` also gives n of them to the command line as a process. From the same seed on, `--levels n` reads n levels, drawings,
+ * rules and traces nobody meant, `--maps n` asks n sets of maps, and `--live n` sends n bodies as a running game.
  */
 import { spawnSync } from 'node:child_process';
+import { once } from 'node:events';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import express from 'express';
 import { readProject } from '../core/src/project/read';
 import { caseOf, type Found, isSlow, SLOW } from '../core/src/tests/fuzz-case';
+import { judgeMap } from '../core/src/tests/fuzz-map';
 import { judge } from '../core/src/tests/judge';
 import { type Json, reduced } from '../core/src/tests/mutate';
 import { judgeLevel } from '../interchange/src/tests/fuzz-level';
+import { follow, judgeLive } from './fuzz-live.mjs';
+import { mountTrace } from './live-trace.mjs';
 
 const root = join(import.meta.dirname, '..');
 const { values } = parseArgs({
@@ -23,6 +30,8 @@ const { values } = parseArgs({
 		one: { type: 'string' },
 		command: { type: 'string', default: '0' },
 		levels: { type: 'string', default: '0' },
+		maps: { type: 'string', default: '0' },
+		live: { type: 'string', default: '0' },
 		keep: { type: 'boolean', default: false },
 	},
 });
@@ -74,17 +83,34 @@ function report(one: Found): void {
 	writeFileSync(join(folder, `seed-${one.seed}.json`), `${JSON.stringify(small, null, 2)}\n`);
 }
 
-let levels = 0;
-for (; levels < Number(values.levels) && performance.now() < until; levels++) {
-	const of = Number(values.seed) + levels;
-	const before = performance.now();
-	const wrong = await judgeLevel(of);
-	const took = performance.now() - before;
-	slowest = Math.max(slowest, took);
-	if (wrong !== null) found.push({ seed: of, text: '', wrong });
-	else if (took > SLOW) found.push({ seed: of, text: '', wrong: `took ${(took / 1000).toFixed(1)} s` });
-	else continue;
-	console.log(`level of seed ${of}: ${found.at(-1)?.wrong}`);
+/** @returns how many cases of a kind there was time for */
+async function play(kind: string, many: string, judged: (seed: number) => string | null | Promise<string | null>) {
+	let n = 0;
+	for (; n < Number(many) && performance.now() < until; n++) {
+		const of = Number(values.seed) + n;
+		const before = performance.now();
+		const wrong = await judged(of);
+		const took = performance.now() - before;
+		slowest = Math.max(slowest, took);
+		if (wrong === null && took <= SLOW) continue;
+		found.push({ seed: of, text: '', wrong: wrong ?? `took ${(took / 1000).toFixed(1)} s` });
+		console.log(`${kind} of seed ${of}: ${found.at(-1)?.wrong}`);
+	}
+	return n;
+}
+const levels = await play('level', values.levels, judgeLevel);
+const maps = await play('maps', values.maps, judgeMap);
+let live = 0;
+if (values.live !== '0') {
+	const app = express();
+	const token = mountTrace(app);
+	const server = createServer(app).listen(0, '127.0.0.1');
+	await once(server, 'listening');
+	const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+	const { heard, stop } = await follow(base, token, 'live');
+	live = await play('body', values.live, (of) => judgeLive(of, { base, token, heard }));
+	await stop();
+	server.close();
 }
 
 /** The command as a process: it ends by itself, with a code that is ours, in clean lines. */
@@ -114,6 +140,6 @@ for (let i = 0; i < Number(values.command) && performance.now() < until; i++, ra
 }
 
 console.log(
-	`${seed - first} cases from seed ${first} (${accepted} taken as projects), ${levels} levels, ${ran} runs of the command: ${found.length} found, slowest ${slowest.toFixed(0)} ms`,
+	`${seed - first} cases from seed ${first} (${accepted} taken as projects), ${levels} levels, ${maps} sets of maps, ${live} bodies of lines, ${ran} runs of the command: ${found.length} found, slowest ${slowest.toFixed(0)} ms`,
 );
 process.exitCode = found.length > 0 ? 1 : 0;

@@ -94,19 +94,24 @@ function linesOf(text) {
 	const lines = text.split('\n').filter((line) => line.trim() !== '');
 	return lines.map((raw, i) => {
 		// Between two tokens a return is as good as a blank; in the events that benches follow it would end a line.
-		const line = raw.replaceAll('\r', ' ').trimEnd();
+		const line = raw.replace(/\r$/, '').replaceAll('\r', ' ');
 		if (line.length > MOST_LINE) throw new Wrong(413, `line ${i + 1} is longer than ${MOST_LINE} characters`);
 		let data;
 		try {
 			data = JSON.parse(line);
 		} catch (error) {
-			throw new Wrong(400, `line ${i + 1} is not JSON: ${error.message}`);
+			throw new Wrong(400, `line ${i + 1} is not JSON: ${clean(error.message)}`);
 		}
 		if (typeof data !== 'object' || data === null || (data.format !== FORMAT && !Number.isFinite(data.t)))
 			throw new Wrong(400, `line ${i + 1} has neither "t", a finite number of seconds, nor "format": "${FORMAT}"`);
 		return { line, head: data.format === FORMAT ? data : null };
 	});
 }
+
+/** Words that carry a piece of the body, which may end on a terminal. */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are taken out
+const clean = (words) =>
+	words.slice(0, 200).replace(/[\u0000-\u001f\u007f-\u009f\u2028-\u202e\u2066-\u2069]/g, '\ufffd');
 
 const same = (a, b) => {
 	const [x, y] = [Buffer.from(a), Buffer.from(b)];

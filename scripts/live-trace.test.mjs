@@ -2,6 +2,7 @@
 import { createServer, request } from 'node:http';
 import express from 'express';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { follow as followLive, judgeLive } from './fuzz-live.mjs';
 
 let server;
 let base;
@@ -216,3 +217,11 @@ it('takes no line that would break what benches follow, or that no bench could r
 	await bench.until(2);
 	expect(bench.lines).toEqual(['1 {"t": 1}', '2 {"t":2}']);
 });
+
+it('takes bodies nobody meant whole or not at all, and passes each line on as it was', async () => {
+	// Not more a second than a game may send.
+	const heardBy = await followLive(base, token, 'live');
+	for (let seed = 1; seed <= 1000; seed++)
+		expect(await judgeLive(seed, { base, token, heard: heardBy.heard }), `seed ${seed}`).toBeNull();
+	await heardBy.stop();
+}, 120_000);

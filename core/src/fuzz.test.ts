@@ -6,6 +6,7 @@ import { formatProblem } from './project/problems';
 import { checkProject } from './project/read';
 import { Answerer } from './query/answer';
 import { caseOf } from './tests/fuzz-case';
+import { judgeMap } from './tests/fuzz-map';
 import { judge, unsound } from './tests/judge';
 import { type Json, reduced } from './tests/mutate';
 import { ahead, project } from './tests/scene';
@@ -90,3 +91,8 @@ it('a chain of scales is kept to what can be calculated with', () => {
 		for (const query of world.queries) expect(unsound(new Answerer(world).explain(query))).toBeNull();
 	}
 });
+
+it('maps nobody meant are refused, or asked within what their answers may take', () => {
+	for (let seed = 1; seed <= CASES; seed++)
+		expect(judgeMap(seed), `npm run fuzz -- --cases 0 --maps 1 --seed ${seed}`).toBeNull();
+}, 120_000);
