@@ -5,7 +5,7 @@ import { existsSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { setTimeout as sleep } from 'node:timers/promises';
 import puppeteer from 'puppeteer-core';
-import { Builder, Capabilities } from 'selenium-webdriver';
+import { Builder, Capabilities, Origin } from 'selenium-webdriver';
 import { root, run } from './lib.mjs';
 
 const FIREFOX = [process.env.FIREFOX, '/usr/bin/firefox-esr', '/usr/bin/firefox'];
@@ -87,9 +87,23 @@ async function firefox() {
 			await page.keyboard.type(text);
 			await page.keyboard.press('Enter');
 		},
+		async drag({ x, y }, [dx, dy]) {
+			await page.mouse.move(x, y);
+			await page.mouse.down();
+			await page.mouse.move(x + dx, y + dy, { steps: 6 });
+			await page.mouse.up();
+		},
 		close: () => browser.close(),
 	};
 }
+
+const KEEP_FAULTS = `
+	if (!globalThis.faults) {
+		globalThis.faults = [];
+		const keep = (why) => globalThis.faults.push(String(why?.message ?? why));
+		addEventListener('error', (event) => keep(event.error ?? event.message));
+		addEventListener('unhandledrejection', (event) => keep(event.reason));
+	}`;
 
 /** WebKit by the driver of its GTK port, on a screen that nobody sees. */
 async function webkit() {
@@ -112,10 +126,19 @@ async function webkit() {
 		await driver.manage().window().setRect({ width: 1280, height: 880 });
 		const capabilities = await driver.getCapabilities();
 		const find = (script) => driver.executeScript(`return (() => ${script})()`);
+		const faults = [];
+		/** The driver tells of no errors: the page keeps them itself from its first moment that can be reached, and they are fetched before it is left. */
+		const fetchFaults = async () =>
+			faults.push(...((await driver.executeScript('return globalThis.faults?.splice(0) ?? []').catch(() => [])) ?? []));
 		return {
 			version: `WebKitGTK ${capabilities.getBrowserVersion() ?? ''}`.trim(),
-			faults: [],
-			go: (url) => driver.get(url),
+			faults,
+			async go(url) {
+				await fetchFaults();
+				await driver.get(url);
+				await driver.executeScript(KEEP_FAULTS);
+			},
+			fetchFaults,
 			set: (url) => driver.executeScript(`setTimeout(() => location.assign(${JSON.stringify(url)}), 0)`),
 			address: () => driver.getCurrentUrl(),
 			look: find,
@@ -124,6 +147,17 @@ async function webkit() {
 				const field = await find(script);
 				await field.clear();
 				await field.sendKeys(text, '\uE007');
+			},
+			async drag({ x, y }, [dx, dy]) {
+				const at = (fx) => ({
+					x: Math.round(x + fx * dx),
+					y: Math.round(y + fx * dy),
+					origin: Origin.VIEWPORT,
+					duration: 50,
+				});
+				const actions = driver.actions({ async: true }).move(at(0)).press();
+				for (let i = 1; i <= 6; i++) actions.move(at(i / 6));
+				await actions.release().perform();
 			},
 			async close() {
 				await driver.quit().catch(() => {});
@@ -159,6 +193,34 @@ const DRAWN = `{
 	const stands = canvas != null && canvas.width > 100 && canvas.height > 100 && !/drawing…|cannot be drawn/.test(stage.textContent);
 	return stands ? 'drawn' : (stage?.textContent.match(/cannot be drawn: it needs WebGL/)?.[0] ?? 'not yet');
 }`;
+
+/** Where an object's mark stands on the stage, in pixels of the window. */
+const MARK = (name) => `{
+	const named = [...document.querySelectorAll('[aria-label=Stage] svg text')].find((e) => e.textContent === ${JSON.stringify(name)});
+	const box = named?.parentElement.querySelector('rect')?.getBoundingClientRect();
+	return box ? { x: box.left + box.width / 2, y: box.top + box.height / 2 } : null;
+}`;
+const UNDO = `document.querySelector('[aria-label^="Undo"]')?.getAttribute('aria-label')`;
+/** Files dropped on the page as a hand does. */
+const DROPPED = (name, content) => `{
+	const dataTransfer = new DataTransfer();
+	dataTransfer.items.add(new File([${JSON.stringify(content)}], ${JSON.stringify(name)}));
+	for (const type of ['dragover', 'drop'])
+		document.body.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer }));
+}`;
+const shape = (size) => ({ type: 'box', box: { size } });
+const node = (name, translation, i) => ({
+	name,
+	translation,
+	extensions: { KHR_physics_rigid_bodies: { collider: { geometry: { shape: i } } } },
+});
+const YARD = {
+	asset: { version: '2.0' },
+	scenes: [{ nodes: [0, 1] }],
+	nodes: [node('door', [0, 1, -1], 0), node('crate', [4, 0.5, -6], 1)],
+	extensionsUsed: ['KHR_implicit_shapes', 'KHR_physics_rigid_bodies'],
+	extensions: { KHR_implicit_shapes: { shapes: [shape([1, 2, 0.2]), shape([1, 1, 1])] } },
+};
 
 const STORY = [
 	[
@@ -229,6 +291,35 @@ const STORY = [
 			await has(b, ANSWER, 'Gull on the planks');
 		},
 	],
+	[
+		'an object is dragged on the stage, and put back',
+		async (b) => {
+			const mast = MARK('Mast');
+			const X = `document.querySelector('[aria-label="Slip: Mast"] [aria-label=X]')?.value`;
+			// Taken in hand by a press where it stands; with its slip out of the way it goes with the hand.
+			await b.drag(await b.look(mast), [0, 0]);
+			await has(b, `document.querySelector('[aria-label="Slip: Mast"]') !== null`, Boolean);
+			await b.press(`document.querySelector('[aria-label="Put the slip over the queries"]')`);
+			await b.drag(await b.look(mast), [-40, 120]);
+			await has(b, UNDO, 'Undo: Move');
+			await has(b, X, (x) => x !== '-0.4');
+			await b.press(`document.querySelector('[aria-label^="Undo: "]')`);
+			await has(b, X, '-0.4');
+			await has(b, UNDO, (what) => what === 'Undo');
+		},
+	],
+	[
+		'a level is dropped, and its objects are told',
+		async (b, at) => {
+			await b.go(`${at}p/harl-quay`);
+			await has(b, ANSWER, 'Gangway crank');
+			await b.look(DROPPED('yard.gltf', JSON.stringify(YARD)));
+			await has(b, text('main'), 'Read yard.gltf');
+			await has(b, text('main'), '2 nodes, 2 match no rule');
+			await b.press(one('main button', 'Take it into the project'));
+			await has(b, UNDO, 'Undo: ');
+		},
+	],
 ];
 
 async function play(name, launch, at) {
@@ -247,6 +338,7 @@ async function play(name, launch, at) {
 			await step(browser, at);
 			console.log(`  ✓ ${what} (${((Date.now() - begun) / 1000).toFixed(1)} s)`);
 		}
+		await browser.fetchFaults?.();
 		if (browser.faults.length > 0) throw new Error(`The page had errors: ${browser.faults.join('; ')}`);
 		return true;
 	} catch (error) {
