@@ -3,6 +3,7 @@ import { execFile, execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { dracoFloor } from '../interchange/src/tests/draco-level';
 import { expect, type Page, test } from './test';
 
 const game = join(import.meta.dirname, '../examples/stand-in-game.mjs');
@@ -39,6 +40,24 @@ async function drop(page: Page, files: { name: string; text: string }[]): Promis
 	await expect(page.getByText('Drop a level or a trace of the game')).toBeVisible();
 	await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
 }
+
+test('a level packed by Draco is unpacked in the page', async ({ page }) => {
+	await page.goto('/');
+	await page.getByRole('button', { name: 'New space scene' }).click();
+	await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible();
+	const bytes = [...(await dracoFloor('Landing'))];
+	const transfer = await page.evaluateHandle((list) => {
+		const data = new DataTransfer();
+		data.items.add(new File([new Uint8Array(list)], 'landing.glb'));
+		return data;
+	}, bytes);
+	await page.dispatchEvent('body', 'dragover', { dataTransfer: transfer });
+	await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
+	await expect(page.getByRole('heading', { name: 'Read landing.glb' })).toBeVisible();
+	await expect(page.getByRole('button', { name: /^Landing mesh, 512 triangles/ })).toBeVisible();
+	await page.getByRole('button', { name: 'Take it into the project' }).click();
+	await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible();
+});
 
 const yard = { door_trigger: { at: [0, 1, -1], size: [1, 2, 0.2] }, crate: { at: [4, 0.5, -6], size: [1, 1, 1] } };
 
