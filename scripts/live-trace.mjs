@@ -109,9 +109,7 @@ function linesOf(text) {
 }
 
 /** Words that carry a piece of the body, which may end on a terminal. */
-// biome-ignore lint/suspicious/noControlCharactersInRegex: these are taken out
-const clean = (words) =>
-	words.slice(0, 200).replace(/[\u0000-\u001f\u007f-\u009f\u2028-\u202e\u2066-\u2069]/g, '\ufffd');
+const clean = (words) => words.slice(0, 200).replace(/[\p{Cc}\p{Cf}\u2028\u2029]/gu, '\ufffd');
 
 const same = (a, b) => {
 	const [x, y] = [Buffer.from(a), Buffer.from(b)];

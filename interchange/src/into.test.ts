@@ -315,9 +315,9 @@ describe('a level read', () => {
 		const first = read(level(node('Crate'))).project;
 		for (const wrong of [{ pose: 7 }, { pose: { position: [1, 2] } }, { shapes: [] }, { tags: 'crate' }, { name: 1 }]) {
 			const odd = structuredClone(first);
-			const [object] = odd.scene.objects;
-			const { import: told } = object?.extras as { import: object };
-			(object as { extras: object }).extras = { import: { ...told, ...wrong } };
+			const object = odd.scene.objects[0] as { extras: { import: object } };
+			const told = object.extras.import;
+			object.extras = { import: { ...told, ...wrong } };
 			expect(ids(read(level(node('Crate')), odd).report.came), JSON.stringify(wrong)).toEqual(['crate-2']);
 		}
 	});
