@@ -388,6 +388,16 @@ test('without WebGL a flat scene is drawn all the same, and what is moved moves'
 	await slip(page).getByLabel('X', { exact: true }).press('Enter');
 	await expect.poll(async () => (await shape.boundingBox())!.x).toBeGreaterThan(was.x + 5);
 	expect((await shape.boundingBox())!.y).toBeCloseTo(was.y, 0);
+	// A floor map lies under the shapes, over the area that it is of.
+	await page.getByRole('button', { name: 'Floor map' }).click();
+	const map = page.getByRole('img', { name: 'Shapes' }).locator('image').first();
+	await expect(map).toHaveAttribute('href', /^data:image\/png/);
+	const [lies, stage] = [
+		(await map.boundingBox())!,
+		(await page.getByRole('region', { name: 'Stage', exact: true }).boundingBox())!,
+	];
+	expect(lies.width).toBeGreaterThan(stage.width / 4);
+	expect(lies.height).toBeGreaterThan(stage.height / 4);
 	// In space there is nothing to fall back on, and that is said.
 	await page.goto('/p/harl-quay');
 	await expect(page.getByText(/The shapes cannot be drawn: it needs WebGL/)).toBeVisible();

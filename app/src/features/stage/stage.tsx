@@ -80,7 +80,7 @@ export function Stage({ over = null, looksOnly = false }: { over?: OverStage | n
 		<section ref={host} aria-label="Stage" className="relative min-h-0 min-w-0 overflow-hidden">
 			<canvas ref={canvas} className="absolute inset-0 size-full" aria-hidden="true" />
 			{coming && <p className="absolute inset-0 grid place-items-center text-quiet">drawing…</p>}
-			{failed && world.flat && <Part what="The shapes" load={loadFlatDrawing} give={drawn} />}
+			{failed && world.flat && <Part what="The shapes" load={loadFlatDrawing} give={{ ...drawn, laid }} />}
 			{failed && !world.flat && (
 				<p className="absolute inset-0 grid place-items-center p-8 text-center">The shapes cannot be drawn: {failed}</p>
 			)}
