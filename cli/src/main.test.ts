@@ -107,7 +107,7 @@ describe('frelk', () => {
 		expect(run.out).toContain('28 hold, 4 fail');
 		expect((await readFile(out('r.csv'), 'utf8')).split('\r\n')).toHaveLength(34);
 		expect(await readFile(out('r.md'), 'utf8')).toContain('28 of 32 checks hold');
-		expect((await readFile(out('r.html'), 'utf8')).match(/<svg/g)).toHaveLength(4);
+		expect((await readFile(out('r.html'), 'utf8')).match(/<svg/g)).toHaveLength(6);
 		// Read back by a library that knows nothing of us.
 		const xml = new XMLParser({ ignoreAttributes: false }).parse(await readFile(out('r.xml'), 'utf8'));
 		expect(xml.testsuites['@_failures']).toBe('4');

@@ -53,7 +53,7 @@ const swing = (from: number, until: number): Project => {
 	} as never);
 	return { ...p, runs: [{ id: 'r', duration: 1, step: 0.1, swings: [{ query: 'q', at: 0.5 }] }] };
 };
-const passing = (step: number): Project =>
+const passing = (step: number, between = 8): Project =>
 	({
 		...made({}, {}, {
 			queries: [{ id: 'q', kind: 'overlap', at: { point: [0, 0, 0] }, shape: { kind: 'sphere', radius: 0.5 } }],
@@ -63,7 +63,7 @@ const passing = (step: number): Project =>
 				id: 'r',
 				duration: 1,
 				step,
-				between: 8,
+				between,
 				tracks: [
 					{
 						object: 'x',
@@ -338,6 +338,13 @@ const found = (p: Project, rule: string) => findFindings(p).filter((f) => f.rule
 describe('each rule', () => {
 	it('has a section in docs/findings.md: npm run schemas writes it', () => {
 		expect(readFileSync(join(import.meta.dirname, '../../../docs/findings.md'), 'utf8')).toBe(findingsPage());
+	});
+
+	it('looks between the steps of a run as the run does where it says nothing of it', () => {
+		const p = passing(0.4);
+		delete (p.runs?.[0] as { between?: number }).between;
+		expect(found(p, 'passes-between-steps')).toHaveLength(1);
+		expect(found(passing(0.4, 1), 'passes-between-steps')).toEqual([]);
 	});
 
 	it('has a case', () => {

@@ -1,5 +1,5 @@
 /** Rules about run-throughs and maps: what falls between two steps, what a memory gets wrong, what is too small to hit. */
-import { lastStep, runThrough, watchId } from '../run/run';
+import { BETWEEN, lastStep, runThrough, watchId } from '../run/run';
 import type { Context } from './context';
 import type { FindingRule, Told } from './finding';
 
@@ -45,7 +45,7 @@ export const TIME_RULES: readonly FindingRule[] = [
 		about: 'Something touches a watched volume between two steps alone: the game never sees it.',
 		find: (context) =>
 			runsOf(context).flatMap(({ run, path, result }): Told[] => {
-				if ((run.between ?? 1) < 2) return [];
+				if ((run.between ?? BETWEEN) < 2) return [];
 				const missed = result().events.filter((e) => e.kind === 'missed');
 				const [first] = missed;
 				if (first?.kind !== 'missed') return [];

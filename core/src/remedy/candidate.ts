@@ -14,6 +14,8 @@ export interface Candidate {
 	recipe: Recipe;
 	size: number;
 	unit: string;
+	/** What is changed, of one that is tried again with a little more where it is not enough; undefined for a change that is made or not. */
+	of?: string;
 }
 
 /** What a remedy is looked for: the query in its world, who is meant, and when it is well. */

@@ -92,7 +92,7 @@ function leaving(c: Case): Candidate[] {
 		for (const layer of layersOf(subject).filter((l) => chosen.includes(l)))
 			out.push(
 				plain(
-					'add-layer',
+					'drop-layer',
 					`Choose from ${naming('layer', layer)} no longer`,
 					onQuery(query.id, (q) => ({ selects: { ...q.selects, layers: chosen.filter((l) => l !== layer) } })),
 				),
@@ -113,6 +113,7 @@ function leaving(c: Case): Candidate[] {
 			recipe: onQuery(query.id, (q) => ({ range: { ...q.range, max } })),
 			size: rounded((query.range?.max ?? mine.distance) - max, 6),
 			unit: 'm',
+			of: 'max',
 		});
 	}
 	return out;

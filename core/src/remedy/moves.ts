@@ -35,6 +35,7 @@ export function* moves(c: Case): Generator<Candidate> {
 				recipe: onQuery(query.id, () => ({ cursor: to })),
 				size: rounded(found.length, 3),
 				unit: 'px',
+				of: 'cursor',
 			};
 		}
 	}
@@ -68,6 +69,7 @@ export function* moved(c: Case, object: WorldObject, kind: string, words: string
 		recipe: onObject(object.id, () => ({ position })),
 		size: rounded(found.length, 6),
 		unit: 'm',
+		of: object.id,
 	};
 }
 

@@ -31,6 +31,7 @@ export function reaching(c: Case): Candidate[] {
 				recipe: onQuery(query.id, () => ({ length })),
 				size: rounded(length - was, 6),
 				unit: 'm',
+				of: 'length',
 			});
 	}
 	if (query.kind === 'ray' || query.kind === 'pick') out.push(...assists(c));
@@ -114,6 +115,7 @@ export function ranges({ query, verdict }: Case): Candidate[] {
 				recipe: onQuery(query.id, (q) => ({ range: { ...q.range, max: next } })),
 				size: rounded(next - max, 6),
 				unit: 'm',
+				of: 'max',
 			});
 	if (min !== undefined) {
 		const next = Math.max(0, rounded(Math.floor((min - margin) / 0.01 + 1e-9) * 0.01, 6));
@@ -123,6 +125,7 @@ export function ranges({ query, verdict }: Case): Candidate[] {
 			recipe: onQuery(query.id, (q) => ({ range: { ...q.range, min: next } })),
 			size: rounded(min - next, 6),
 			unit: 'm',
+			of: 'min',
 		});
 	}
 	return out;
@@ -139,6 +142,7 @@ export function views({ query, verdict }: Case): Candidate[] {
 			recipe: onQuery(query.id, (q) => ({ view: { ...q.view, within } })),
 			size: rounded(within - was, 6),
 			unit: '°',
+			of: 'within',
 		}));
 }
 
@@ -152,6 +156,7 @@ export function approaches({ query, target, verdict, naming }: Case): Candidate[
 				recipe: onObject(target.id, () => ({ approach: { ...was, within } })),
 				size: rounded(within - was.within, 6),
 				unit: '°',
+				of: target.id,
 			}))
 		: [];
 	return [

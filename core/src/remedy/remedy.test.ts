@@ -142,6 +142,30 @@ describe('a remedy for each stage', () => {
 		expect(tie.remedies.find((r) => r.kind === 'move-object')?.size).toBeLessThan(0.003);
 	});
 
+	it('that is one for each rival, whose names differ in a digit alone or not at all', () => {
+		const crate = (i: number, z: number) => cube(`crate-${i}`, z);
+		const { remedies } = remediesFor(
+			project([crate(4, -3), crate(5, -5), cube('x', -7)], [ahead({ choose: { take: 2 } })]),
+			{ query: 'q', object: 'x', wish: 'select' },
+		);
+		const away = remedies.filter((r) => r.kind === 'move-rival').map((r) => r.words.replace(/ by .*/, ''));
+		expect(away.sort()).toEqual(['Move crate-4 away', 'Move crate-5 away']);
+		const alike = remediesFor(
+			project(
+				[
+					{ ...crate(4, -3), name: 'Crate', tags: ['crank'] },
+					{ ...crate(5, -5), name: 'Crate', tags: ['crank'] },
+					cube('x', -7),
+				],
+				[ahead({ choose: { take: 2 } })],
+			),
+			{ query: 'q', object: 'x', wish: 'select' },
+			{ naming: () => 'Crate' },
+		).remedies.map((r) => [r.kind, JSON.stringify(r.patch)]);
+		expect(alike.filter(([kind]) => kind === 'move-rival')).toHaveLength(2);
+		expect(new Set(alike.map(([, patch]) => patch)).size).toBe(alike.length);
+	});
+
 	it('of a query that is off', () => {
 		expect(helps([cube('x', -5)], { enabled: false })).toMatchObject({ stage: undefined, words: ['Switch q on'] });
 		const when = [{ of: 'scene', state: 'dark', is: true }];
@@ -171,7 +195,9 @@ describe('a remedy for each stage', () => {
 			{},
 			'leave',
 		);
-		expect(away.kinds).toEqual(expect.arrayContaining(['enable', 'forbid-tag', 'ignore', 'move-object', 'range']));
+		expect(away.kinds).toEqual(
+			expect.arrayContaining(['drop-layer', 'enable', 'forbid-tag', 'ignore', 'move-object', 'range']),
+		);
 		expect(away.remedies.find((r) => r.kind === 'move-object')?.size).toBeCloseTo(0.5, 2);
 	});
 

@@ -189,8 +189,9 @@ export function remediesFor(project: Project, asked: Wish, options: RemedyOption
 	for (const candidate of candidatesFor(one)) {
 		if (cancelled()) break;
 		candidates.push(candidate);
-		const same = `${candidate.kind} ${candidate.unit === 'edit' ? candidate.words : candidate.words.replace(/[\d.]+/g, '')}`;
-		if (!helped.has(same) && take(candidate)) helped.add(same);
+		const same = candidate.of === undefined ? null : `${candidate.kind} ${candidate.of}`;
+		if (same !== null && helped.has(same)) continue;
+		if (take(candidate) && same !== null) helped.add(same);
 	}
 	if (remedies.length === 0 && wish.wish === 'select') pairs(project, wish, one, candidates, naming, take, cancelled);
 	remedies.sort(byCost);

@@ -15,6 +15,7 @@ export interface Lane {
 	missed: number[];
 }
 
+/** What a watch entry had to do with each object that it ever touched. */
 export interface EntryLanes {
 	watch: string;
 	lanes: Lane[];

@@ -15,7 +15,7 @@ export const lastStep = (run: Pick<Run, 'duration' | 'step'>): number => Math.fl
 export const watchId = (entry: WatchEntry): string => entry.id ?? entry.query;
 
 /** Instants between two steps that are looked at, where a run does not say. */
-const BETWEEN = 8;
+export const BETWEEN = 8;
 
 interface Watched {
 	id: string;

@@ -1,7 +1,7 @@
 /** A trace gone through: what the game asked is asked here, in the scene it told, and what it got is compared. */
 import type { Project, Query } from '../project/schema';
 import { Answerer } from '../query/answer';
-import type { Answer, Status, Verdict } from '../query/types';
+import { type Answer, STAGES, type Status, type Verdict } from '../query/types';
 import { anyTagsOf, type Naming, wordsOfVerdict } from '../query/words';
 import { TraceError } from './read';
 import { TraceScene } from './scene';
@@ -41,11 +41,7 @@ export interface ReplayedLine {
 }
 
 /** How far a verdict has come: of several stand-ins the one that came furthest is told. */
-const FURTHEST = ['selected', 'tied', 'choice', 'sight', 'approach', 'view', 'range', 'touch', 'role', 'state'];
-const rank = (v: Verdict): number => {
-	const at = FURTHEST.indexOf(v.stage);
-	return at < 0 ? FURTHEST.length : at;
-};
+const rank = (v: Verdict): number => -STAGES.indexOf(v.stage);
 
 /** The verdict on an object answered for: its own, or that of the stand-in of it that came furthest. */
 function verdictOn(project: Project, answer: Answer, id: string): Verdict | null {

@@ -111,6 +111,23 @@ describe('what was told', () => {
 		expect(place()[0]).toEqual([10, 2, 0]);
 	});
 
+	it('tell of what the game took the stand-in that came furthest, at any stage', () => {
+		const at = (z: number): [number, number, number] => [0, 0, z];
+		const stand = (id: string, z: number, more: object) =>
+			object(id, at(z), [box([1, 1, 1])], { standsFor: 'door', ...more });
+		const p = project(
+			[
+				object('door', at(-9), [], { layer: 'wall' }),
+				stand('knob', -2, { layer: 'b' }),
+				stand('bell', -4, {}),
+				stand('mat', -6, { active: false }),
+			],
+			[ahead({ selects: { layers: ['a'], tags: { all: ['crank'] } } })],
+		);
+		const [line] = replayed(p, [{ t: 0, asked: [{ query: 'q', got: ['door'] }] }] as TraceLine[]);
+		expect(line.compared[0].verdicts.map((v) => [v.object, v.stage])).toEqual([['bell', 'tags']]);
+	});
+
 	it('moves the world there is as one built afresh would stand', () => {
 		fc.assert(
 			fc.property(
