@@ -128,6 +128,95 @@ const sorted = (value: unknown): unknown =>
 			: value;
 
 describe('two edits brought together', () => {
+	/** A run over the base, with more laid over it. */
+	const running = (more: object = {}, rest: object = {}) =>
+		edited(base(), (p) => {
+			p.runs = [{ id: 'r', duration: 4, step: 0.1, ...more } as never];
+			Object.assign(p, rest);
+		});
+	const key = (t: number) => ({ t, position: [t, 0, 0] });
+	const track = (object: string, ...times: number[]) => ({ object, keys: times.map(key) });
+	const effect = (action: string, wear: number) => ({ action, do: [{ of: 'target', set: { states: { wear } } }] });
+
+	it.each<[string, object, object, object, object]>([
+		[
+			'tracks',
+			{},
+			{ tracks: [track('one', 0)] },
+			{ tracks: [track('two', 1)] },
+			{ tracks: [track('two', 1), track('one', 0)] },
+		],
+		[
+			'keys of one track, in the order of their times',
+			{ tracks: [track('one', 0, 3)] },
+			{ tracks: [track('one', 0, 1, 3)] },
+			{ tracks: [track('one', 0, 2, 3)] },
+			{ tracks: [track('one', 0, 1, 2, 3)] },
+		],
+		[
+			'what is watched, and presses of it',
+			{ watch: [{ query: 'q' }] },
+			{ watch: [{ query: 'q' }, { id: 'a', query: 'q' }], presses: [{ watch: 'q', at: 1 }] },
+			{ watch: [{ query: 'q', keeps: 'one' }], presses: [{ watch: 'q', at: 2 }] },
+			{
+				watch: [
+					{ query: 'q', keeps: 'one' },
+					{ id: 'a', query: 'q' },
+				],
+				presses: [
+					{ watch: 'q', at: 2 },
+					{ watch: 'q', at: 1 },
+				],
+			},
+		],
+	])('have both entries of lists without ids: %s', (_, was, ours, others, wanted) => {
+		const merged = mergeProjects(running(was), running(ours), running(others));
+		expect(merged.both).toEqual([]);
+		expect(merged.project.runs).toEqual([{ id: 'r', duration: 4, step: 0.1, ...wanted }]);
+	});
+
+	it('have both effects, rules and outcomes; of one that both changed ours stands, and it is named', () => {
+		const asking = (effects: object[], rules: string[], tags: string[]) =>
+			running(
+				{},
+				{
+					effects,
+					queries: [
+						ahead({
+							choose: { by: rules.map((rule) => ({ rule })) },
+							outcomes: tags.map((tag) => ({ tag, prompt: tag })),
+						}),
+					],
+				},
+			);
+		const start = asking([effect('lift', 1)], ['distance'], ['bird']);
+		const mine = asking([effect('lift', 1), effect('drop', 1)], ['distance', 'priority'], ['bird', 'gull']);
+		const theirs = asking([effect('lift', 2), effect('turn', 1)], ['distance', 'listed'], ['bird', 'crank']);
+		const merged = mergeProjects(start, mine, theirs);
+		expect(merged.both).toEqual([]);
+		expect(merged.project.effects?.map((e) => [e.action, e.do[0]?.set?.states])).toEqual([
+			['lift', { wear: 2 }],
+			['turn', { wear: 1 }],
+			['drop', { wear: 1 }],
+		]);
+		const [query] = merged.project.queries;
+		expect(query.choose?.by?.map((r) => r.rule)).toEqual(['distance', 'listed', 'priority']);
+		expect(query.outcomes?.map((o) => o.tag)).toEqual(['bird', 'crank', 'gull']);
+		const clash = mergeProjects(start, asking([effect('lift', 5)], ['distance'], ['bird']), theirs);
+		expect(clash.both).toEqual(['effects action lift do']);
+		expect(clash.project.effects?.map((e) => e.do[0]?.set?.states)).toEqual([{ wear: 5 }, { wear: 1 }]);
+	});
+
+	it('leave swings alone, which checks name by their place', () => {
+		const shape = { kind: 'sphere', radius: 1 };
+		const swing = { id: 'swing', kind: 'hitbox', asker: 'one', boxes: [{ shape, from: 0, until: 1 }] };
+		const swinging = (...at: number[]) =>
+			running({ swings: at.map((t) => ({ query: 'swing', at: t })) }, { queries: [ahead(), swing] });
+		const merged = mergeProjects(swinging(1), swinging(1, 2), swinging(1, 3));
+		expect(merged.both).toHaveLength(1);
+		expect(merged.project.runs?.[0]?.swings?.map((s) => s.at)).toEqual([1, 2]);
+	});
+
 	it('are both there where they are of different things, and come to the same from either side', () => {
 		fc.assert(
 			fc.property(fc.integer({ min: 1, max: 400 }), fc.integer({ min: 1, max: 1e6 }), (seed, edit) => {

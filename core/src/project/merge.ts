@@ -22,18 +22,35 @@ type Tree = { [key: string]: unknown };
 
 const isTree = (value: unknown): value is Tree => typeof value === 'object' && value !== null && !Array.isArray(value);
 
-/** What tells an entry of a list from the others: its id, or the two sides of a stance. */
-function keyOf(entry: unknown): string | null {
+/**
+ * By the name of a list, the fields that tell its entries apart where they have no id. Swings are not among them: checks name them by their
+ * place in the list, which another's swing would take.
+ */
+const TOLD_APART: Record<string, readonly string[]> = {
+	stances: ['from', 'to'],
+	effects: ['action'],
+	tracks: ['object', 'camera', 'query', 'scene'],
+	keys: ['t'],
+	presses: ['watch', 'at'],
+	watch: ['query'],
+	by: ['rule'],
+	outcomes: ['tag'],
+};
+
+/** What tells an entry of a list from the others: its id, or what it is of. */
+function keyOf(entry: unknown, list: string | undefined): string | null {
 	if (!isTree(entry)) return null;
 	if (typeof entry.id === 'string') return entry.id;
-	return typeof entry.from === 'string' && typeof entry.to === 'string' ? `${entry.from} ${entry.to}` : null;
+	const given = (TOLD_APART[list ?? ''] ?? []).filter((field) => entry[field] !== undefined);
+	// The field by its name too: an object and a camera may have the same id.
+	return given.length > 0 ? given.map((field) => `${field} ${entry[field]}`).join(' ') : null;
 }
 
 /** The entries of a list by their keys; null where it has entries that cannot be told apart. */
-function byKey(list: readonly unknown[]): Map<string, unknown> | null {
+function byKey(list: readonly unknown[], name: string | undefined): Map<string, unknown> | null {
 	const map = new Map<string, unknown>();
 	for (const entry of list) {
-		const key = keyOf(entry);
+		const key = keyOf(entry, name);
 		if (key === null || map.has(key)) return null;
 		map.set(key, entry);
 	}
@@ -68,13 +85,17 @@ function collect(a: unknown, b: unknown, path: readonly string[], into: Change[]
 		for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
 			if (a[key] === b[key]) continue;
 			if (b[key] === undefined) into.push({ path: [...path, key] });
-			else if (a[key] === undefined) into.push({ path: [...path, key], value: b[key] });
-			else collect(a[key], b[key], [...path, key], into);
+			else if (a[key] === undefined) {
+				// Two who each begin a list have both their entries in it.
+				const begun = Array.isArray(b[key]) && b[key].length > 0 ? byKey(b[key], key) : null;
+				if (begun) collectEntries(new Map(), begun, [...path, key], into);
+				else into.push({ path: [...path, key], value: b[key] });
+			} else collect(a[key], b[key], [...path, key], into);
 		}
 		return;
 	}
 	if (Array.isArray(a) && Array.isArray(b) && a.length + b.length > 0) {
-		const [x, y] = [byKey(a), byKey(b)];
+		const [x, y] = [byKey(a, path.at(-1)), byKey(b, path.at(-1))];
 		if (x && y) {
 			collectEntries(x, y, path, into);
 			return;
@@ -110,14 +131,15 @@ export function applyChanges<T>(state: T, changes: readonly Change[]): T {
 function applied(holder: unknown, change: Change, depth: number): unknown {
 	const { path, value } = change;
 	if (depth === path.length) {
-		if (change.order) return Array.isArray(holder) ? reordered(holder, change.order) : holder;
+		if (change.order) return Array.isArray(holder) ? reordered(holder, change.order, path.at(-1)) : holder;
 		return value;
 	}
 	const step = path[depth] as string;
 	const last = depth === path.length - 1 && !change.order;
 	if (Array.isArray(holder)) {
-		const at = holder.findIndex((entry) => keyOf(entry) === step);
-		if (at < 0) return last && value !== undefined ? inserted(holder, value, change.after) : holder;
+		const list = path[depth - 1];
+		const at = holder.findIndex((entry) => keyOf(entry, list) === step);
+		if (at < 0) return last && value !== undefined ? inserted(holder, value, change.after, list) : holder;
 		if (last && value === undefined) return holder.filter((_, i) => i !== at);
 		const next = applied(holder[at], change, depth + 1);
 		return next === holder[at] ? holder : holder.with(at, next);
@@ -135,19 +157,30 @@ function applied(holder: unknown, change: Change, depth: number): unknown {
 	return next === holder[step] ? holder : { ...holder, [step]: next };
 }
 
-function inserted(list: readonly unknown[], entry: unknown, after: string | null | undefined): unknown[] {
-	const at = after === null ? 0 : list.findIndex((other) => keyOf(other) === after) + 1;
+function inserted(
+	list: readonly unknown[],
+	entry: unknown,
+	after: string | null | undefined,
+	name: string | undefined,
+): unknown[] {
+	if (name === 'keys') return byTime([...list, entry]);
+	const at = after === null ? 0 : list.findIndex((other) => keyOf(other, name) === after) + 1;
 	return at === 0 && after !== null ? [...list, entry] : list.toSpliced(at, 0, entry);
 }
 
+/** Keys of a track stand in the order of their times, whoever made them. */
+const byTime = (keys: unknown[]): unknown[] => {
+	const timeOf = (key: unknown): number => (isTree(key) && typeof key.t === 'number' ? key.t : 0);
+	return keys.sort((a, b) => timeOf(a) - timeOf(b));
+};
+
 /** Those named in their new order, in the places they hold together; the others stay where they are. */
-function reordered(list: readonly unknown[], order: readonly string[]): unknown[] {
+function reordered(list: readonly unknown[], order: readonly string[], name: string | undefined): unknown[] {
 	const rank = new Map(order.map((key, i) => [key, i]));
-	const named = list
-		.filter((entry) => rank.has(keyOf(entry) ?? ''))
-		.sort((a, b) => (rank.get(keyOf(a) ?? '') ?? 0) - (rank.get(keyOf(b) ?? '') ?? 0));
+	const rankOf = (entry: unknown): number | undefined => rank.get(keyOf(entry, name) ?? '');
+	const named = list.filter((entry) => rankOf(entry) !== undefined).sort((a, b) => (rankOf(a) ?? 0) - (rankOf(b) ?? 0));
 	let next = 0;
-	return list.map((entry) => (rank.has(keyOf(entry) ?? '') ? named[next++] : entry));
+	return list.map((entry) => (rankOf(entry) !== undefined ? named[next++] : entry));
 }
 
 /** A thing both sides made under one id: ours goes by another. */
