@@ -128,6 +128,27 @@ it('leaves it to the page when the worker fails in the middle of a save, or its 
 	expect(console.error).toHaveBeenCalledTimes(2);
 });
 
+it('leaves it to the page when the worker never answers, and waits for no other', async () => {
+	vi.useFakeTimers();
+	const saving = new Saving();
+	const saved = saving.save('p', project('one'), 3);
+	await vi.advanceTimersByTimeAsync(19_000);
+	expect([page, workers[0]?.terminated]).toEqual([[], false]);
+	await vi.advanceTimersByTimeAsync(2000);
+	expect(await saved).toEqual({ done: 'written', version: 73 });
+	expect([page, workers[0]?.terminated]).toEqual([['one'], true]);
+	await saving.save('p', project('two'), 73);
+	expect([page, workers.length]).toEqual([['one', 'two'], 1]);
+	// One that answers is not ended later.
+	const other = new Saving();
+	other.ready();
+	(hands[1] as (typeof hands)[number]).answer = async () => ({ done: 'written', version: 9 });
+	await other.save('p', project('three'), 8);
+	await vi.advanceTimersByTimeAsync(60_000);
+	expect(workers[1]?.terminated).toBe(false);
+	vi.useRealTimers();
+});
+
 it('leaves it to the page where the browser keeps nothing: no worker sees what only the page remembers', async () => {
 	keeping.now = { kept: false, why: 'a private window' };
 	const saving = new Saving();

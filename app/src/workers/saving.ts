@@ -10,6 +10,9 @@ import type { Saver } from './saver';
 /** Why a save came to nothing: its worker was ended in the middle of it. */
 export class Ended extends Error {}
 
+/** A worker that has not written after so long never will, milliseconds: it was seen in one browser. */
+const PATIENCE = 20_000;
+
 export class Saving {
 	private worker: Worker | null = null;
 	private saver: Remote<Saver> | null = null;
@@ -56,6 +59,7 @@ export class Saving {
 		});
 		const change = changeOf(this.sent, pieces);
 		this.sent = pieces;
+		const overdue = setTimeout(() => this.end(this.giveUp('the worker did not answer')), PATIENCE);
 		try {
 			return await Promise.race([this.saver.save(writing, change, unsure), ended]);
 		} catch (error) {
@@ -63,6 +67,8 @@ export class Saving {
 			if (error instanceof Ended || isFull(error)) throw error;
 			if (!this.alone) this.giveUp(error);
 			return here();
+		} finally {
+			clearTimeout(overdue);
 		}
 	}
 
