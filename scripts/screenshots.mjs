@@ -51,7 +51,10 @@ async function onSight(page, name) {
 }
 
 await picture('home', 'light', '/');
-await picture('bench-light', 'light', '/p/harl-quay');
+// Once all checks are known.
+await picture('bench-light', 'light', '/p/harl-quay', (page) =>
+	page.getByRole('banner').getByText('64 hold').waitFor(),
+);
 await picture('bench-dark', 'dark', '/p/harl-quay', async (page) => {
 	await openQuery(/Everything/)(page);
 	await page.waitForTimeout(600);
