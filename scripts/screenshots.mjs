@@ -32,6 +32,7 @@ async function picture(name, theme, path, act) {
 	await page.goto(new URL(path, address).href);
 	await page.waitForTimeout(2000);
 	await act?.(page);
+	await page.getByText('drawing…').waitFor({ state: 'hidden' });
 	await page.waitForTimeout(600);
 	await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
 	await page.close();
