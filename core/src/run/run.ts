@@ -205,7 +205,7 @@ function watchStep(
 	};
 	// What was touched between this step and the one before, and at neither of them.
 	for (const [object, at] of w.between)
-		if (!w.touched.has(object) && !touched.has(object))
+		if (!touched.has(object))
 			missed.push({
 				t: at,
 				order,

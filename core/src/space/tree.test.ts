@@ -182,7 +182,8 @@ describe('a tree', () => {
 		for (let i = 0; i < 300; i++) {
 			for (const k of [1, 4]) bounds[6 * i + k]! += 40;
 			tree.update(bounds, [i]);
-			holds(tree, bounds);
+			// What was not found stays wrong: looked at now and then, not each time.
+			if (i % 25 === 24) holds(tree, bounds);
 		}
 	});
 
