@@ -36,6 +36,7 @@ export { LEAST_TARGET, mapLegendSvg, mapSvg, namesOn, shownIn } from './map/svg'
 export { MAP_HEAD, mapRows } from './map/table';
 export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
 export { isOn, isStill, mapChecksIn, runChecksIn, stillChecks } from './project/check-kinds';
+export type { Kind as ReferenceKind } from './project/collections';
 export { describe, oneLine } from './project/describe';
 export { type MapGrid, mapGrid } from './project/map-grid';
 export {
@@ -54,7 +55,7 @@ export { applyMoment, momentChain } from './project/moment';
 export { didYouMean, editDistance, formatPath, formatProblem, type Problem, quoted } from './project/problems';
 export { checkProject, decodeUtf8, type Reading, readBytes, readProject } from './project/read';
 export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
-export { checkReferences, hitsNeeded, type Kind as ReferenceKind, type Path as JsonPath } from './project/references';
+export { checkReferences, hitsNeeded, type Path as JsonPath } from './project/references';
 export { type Repair, repairProject } from './project/repair';
 export { rounded, roundedTriple } from './project/rounding';
 export type {

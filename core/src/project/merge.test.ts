@@ -4,7 +4,7 @@ import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
 import { runs } from '../tests/runs';
 import { ahead, box, object, project } from '../tests/scene';
-import { applyChanges, changesFrom, deepEqual, mergeProjects } from './merge';
+import { applyChanges, changesFrom, deepEqual, mergeProjects, wordsOfChange } from './merge';
 import { checkProject } from './read';
 import type { Project } from './schema';
 
@@ -318,6 +318,19 @@ describe('two edits brought together', () => {
 		const merged = mergeProjects(start, mine, theirs);
 		expect(merged).toMatchObject({ project: mine, both: ['more than can be brought together'], theirs });
 	});
+});
+
+it.each<[string[], boolean, string]>([
+	[['scene', 'objects', 'one', 'states', 'wear'], false, 'First: states wear'],
+	[['scene', 'objects', 'one'], false, 'First'],
+	[['scene', 'objects', 'two', 'name'], false, 'two: name'],
+	[['scene', 'objects', 'one', 'shapes'], true, 'First: the order of shapes'],
+	[['scene', 'objects'], true, 'the order of objects'],
+	[['scene', 'objects', 'gone', 'name'], false, 'objects gone name'],
+	[['name'], false, 'name'],
+])('what both changed is said: %j', (path, order, words) => {
+	const p = edited(base(), (draft) => void (at(draft, 'one').name = 'First'));
+	expect(wordsOfChange({ path, ...(order ? { order: [] } : { value: 1 }) }, p)).toBe(words);
 });
 
 function byId(p: Project): Project {

@@ -2,8 +2,8 @@
  * Two edits of one project brought together: what differs between two states as a list of changes by thing and field, and one side's
  * changes laid over the other's state.
  */
+import { COLLECTIONS, collectionAt, type EntryKind, entriesOf, keyOf } from './collections';
 import { checkProject } from './read';
-import type { Kind } from './references';
 import type { Project } from './schema';
 import { replaceUses } from './uses';
 
@@ -21,30 +21,6 @@ export interface Change {
 type Tree = { [key: string]: unknown };
 
 const isTree = (value: unknown): value is Tree => typeof value === 'object' && value !== null && !Array.isArray(value);
-
-/**
- * By the name of a list, the fields that tell its entries apart where they have no id. Swings are not among them: checks name them by their
- * place in the list, which another's swing would take.
- */
-const TOLD_APART: Record<string, readonly string[]> = {
-	stances: ['from', 'to'],
-	effects: ['action'],
-	tracks: ['object', 'camera', 'query', 'scene'],
-	keys: ['t'],
-	presses: ['watch', 'at'],
-	watch: ['query'],
-	by: ['rule'],
-	outcomes: ['tag'],
-};
-
-/** What tells an entry of a list from the others: its id, or what it is of. */
-function keyOf(entry: unknown, list: string | undefined): string | null {
-	if (!isTree(entry)) return null;
-	if (typeof entry.id === 'string') return entry.id;
-	const given = (TOLD_APART[list ?? ''] ?? []).filter((field) => entry[field] !== undefined);
-	// The field by its name too: an object and a camera may have the same id.
-	return given.length > 0 ? given.map((field) => `${field} ${entry[field]}`).join(' ') : null;
-}
 
 /** The entries of a list by their keys; null where it has entries that cannot be told apart. */
 function byKey(list: readonly unknown[], name: string | undefined): Map<string, unknown> | null {
@@ -185,7 +161,7 @@ function reordered(list: readonly unknown[], order: readonly string[], name: str
 
 /** A thing both sides made under one id: ours goes by another. */
 export interface Renaming {
-	kind: Kind | 'check' | 'run' | 'map';
+	kind: EntryKind;
 	from: string;
 	to: string;
 }
@@ -203,28 +179,14 @@ export interface Merged {
 	theirs: Project | null;
 }
 
-const LISTS: { kind: Renaming['kind']; of: (p: Project) => { id: string }[] | undefined }[] = [
-	{ kind: 'layer', of: (p) => p.scene.layers },
-	{ kind: 'tag', of: (p) => p.scene.tags },
-	{ kind: 'side', of: (p) => p.scene.sides },
-	{ kind: 'object', of: (p) => p.scene.objects },
-	{ kind: 'camera', of: (p) => p.scene.cameras },
-	{ kind: 'query', of: (p) => p.queries },
-	{ kind: 'moment', of: (p) => p.moments },
-	{ kind: 'check', of: (p) => p.checks },
-	{ kind: 'run', of: (p) => p.runs },
-	{ kind: 'map', of: (p) => p.maps },
-];
-
 /** @returns the project with a thing and all that names it under another id */
 export function renamed(project: Project, { kind, from, to }: Renaming): Project {
-	const list = LISTS.find((l) => l.kind === kind);
-	if (!list?.of(project)?.some((entry) => entry.id === from)) return project;
+	if (!entriesOf(project, kind)?.some((entry) => entry.id === from)) return project;
 	const next: Project =
 		kind === 'check' || kind === 'run' || kind === 'map'
 			? structuredCopy(project)
 			: replaceUses(project, kind, from, to);
-	const entry = list.of(next)?.find((e) => e.id === from);
+	const entry = entriesOf(next, kind)?.find((e) => e.id === from);
 	if (entry) entry.id = to;
 	return next;
 }
@@ -233,7 +195,7 @@ const structuredCopy = (project: Project): Project => JSON.parse(JSON.stringify(
 
 function doubles(base: Project, mine: Project, theirs: Project): Renaming[] {
 	const found: Renaming[] = [];
-	for (const { kind, of } of LISTS) {
+	for (const { kind, of } of COLLECTIONS) {
 		const [was, here, there] = [base, mine, theirs].map(
 			(p) => new Map((of(p) ?? []).map((entry) => [entry.id, entry])),
 		);
@@ -282,33 +244,17 @@ export function clashing(mine: readonly Change[], theirs: readonly Change[]): Se
 
 /** Where a change is, in words: `Gangway crank: position`. */
 export function wordsOfChange({ path, order }: Change, project: Project): string {
-	const [head, ...rest] = path[0] === 'scene' ? path.slice(1) : path;
-	const list = LISTS.map((l) => l.of(project)).find((entries) => entries?.some((entry) => entry.id === rest[0])) as
-		| { id: string; name?: string }[]
-		| undefined;
-	const thing = list?.find((entry) => entry.id === rest[0]);
-	if (order) return `the order of ${head}`;
-	const what = rest.slice(1).join(' ');
-	if (!thing) return [head, ...rest].join(' ');
+	const at = collectionAt(path);
+	const [id, ...fields] = at?.below ?? [];
+	const thing = at?.collection.of(project)?.find((entry) => entry.id === id);
+	if (!thing) return order ? `the order of ${path.at(-1)}` : (path[0] === 'scene' ? path.slice(1) : path).join(' ');
+	const what = order ? `the order of ${path.at(-1)}` : fields.join(' ');
 	return what === '' ? (thing.name ?? thing.id) : `${thing.name ?? thing.id}: ${what}`;
 }
 
-const THINGS = new Set([
-	'layers',
-	'tags',
-	'sides',
-	'objects',
-	'cameras',
-	'queries',
-	'moments',
-	'checks',
-	'runs',
-	'maps',
-]);
-
 /** Whether a change takes away a whole thing. */
 const takesAway = ({ path, value, order }: Change): boolean =>
-	value === undefined && !order && path.length === (path[0] === 'scene' ? 3 : 2) && THINGS.has(path.at(-2) ?? '');
+	value === undefined && !order && collectionAt(path)?.below.length === 1;
 
 /**
  * @param base what both sides started from

@@ -1,5 +1,6 @@
 /** References between the parts of a project: everything named must be declared, ids are unique, and nothing stands on itself. */
 import { MOST_CHAIN } from './bounds';
+import { COLLECTIONS, type EntryKind, type Kind } from './collections';
 import { didYouMean, type Path, Problems, quoted } from './problems';
 import type { Anchor, Direction, Moment, Project, Query } from './schema';
 
@@ -7,20 +8,6 @@ export type { Path } from './problems';
 
 /** How many a query takes; the same as the core's own, which stands above this. */
 const takeOf = (query: Query): number | 'all' => query.choose?.take ?? (query.kind === 'hitbox' ? 'all' : 1);
-
-/** The declared ids of a project, by collection. */
-interface Names {
-	layer: Set<string>;
-	tag: Set<string>;
-	side: Set<string>;
-	object: Set<string>;
-	camera: Set<string>;
-	query: Set<string>;
-	moment: Set<string>;
-}
-
-/** What an id may refer to. */
-export type Kind = keyof Names;
 
 /**
  * Adds one problem per undeclared or doubled id, per cycle and per chain that is too long.
@@ -32,25 +19,16 @@ export function checkReferences(
 	seen?: (kind: Kind, id: string, path: Path) => void,
 ): void {
 	const { scene } = project;
-	const names: Names = {
-		layer: unique(scene.layers, ['scene', 'layers'], 'layer', problems),
-		tag: unique(scene.tags, ['scene', 'tags'], 'tag', problems),
-		side: unique(scene.sides ?? [], ['scene', 'sides'], 'side', problems),
-		object: unique(scene.objects, ['scene', 'objects'], 'object', problems),
-		camera: unique(scene.cameras, ['scene', 'cameras'], 'camera', problems),
-		query: unique(project.queries, ['queries'], 'query', problems),
-		moment: unique(project.moments ?? [], ['moments'], 'moment', problems),
-	};
-	unique(project.checks ?? [], ['checks'], 'check', problems);
-	unique(project.runs ?? [], ['runs'], 'run-through', problems);
-	unique(project.maps ?? [], ['maps'], 'map', problems);
+	const names = {} as Record<EntryKind, Set<string>>;
+	for (const { kind, path, of, noun } of COLLECTIONS)
+		names[kind] = unique(of(project) ?? [], [...path], noun, problems);
 
-	const need = (kind: keyof Names, id: string | null | undefined, path: Path) => {
+	const need = (kind: Kind, id: string | null | undefined, path: Path) => {
 		if (id === undefined || id === null) return;
 		seen?.(kind, id, path);
 		if (!names[kind].has(id)) problems.add(path, () => `no ${kind} ${quoted(id)}${didYouMean(id, names[kind])}`);
 	};
-	const needAll = (kind: keyof Names, ids: readonly string[] | 'all' | undefined, path: Path) => {
+	const needAll = (kind: Kind, ids: readonly string[] | 'all' | undefined, path: Path) => {
 		if (!ids || ids === 'all') return;
 		for (let i = 0; i < ids.length; i++)
 			if (seen || !names[kind].has(ids[i] as string)) need(kind, ids[i], [...path, i]);
@@ -292,9 +270,8 @@ export function checkReferences(
 			return;
 		}
 		if ('map' in check) {
-			const ids = (project.maps ?? []).map((m) => m.id);
-			if (!ids.includes(check.map))
-				problems.add([...path, 'map'], () => `no map ${quoted(check.map)}${didYouMean(check.map, ids)}`);
+			if (!names.map.has(check.map))
+				problems.add([...path, 'map'], () => `no map ${quoted(check.map)}${didYouMean(check.map, names.map)}`);
 			need('object', check.expect.object, [...path, 'expect', 'object']);
 			needAll('object', check.expect.never, [...path, 'expect', 'never']);
 			return;

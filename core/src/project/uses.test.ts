@@ -3,6 +3,7 @@ import { example } from '../tests/examples';
 import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
 import { checkProject } from './read';
+import type { Project } from './schema';
 import { removeReferences, replaceUses, usesOf, wordsOfUse } from './uses';
 
 const quay = () => example('harl-quay');
@@ -12,8 +13,31 @@ describe('uses', () => {
 		const p = quay();
 		const uses = usesOf(p, 'object', 'deckhand');
 		expect(uses.length).toBeGreaterThan(3);
-		for (const path of uses) expect(wordsOfUse(p, path)).toMatch(/\w/);
 		expect(usesOf(p, 'object', 'nobody')).toEqual([]);
+		const said = new Set(uses.map((path) => wordsOfUse(p, path)));
+		for (const words of ['query Gaze: asker', "camera Deckhand's eye: object"]) expect(said).toContain(words);
+	});
+
+	it.each<[(string | number)[], string]>([
+		[['scene', 'objects', 0, 'parent'], 'Gangway: parent'],
+		[['scene', 'tags', 0, 'under'], 'tag thing: under'],
+		[['scene', 'stances', 0, 'from'], 'a stance between sides'],
+		[['queries', 0, 'selects', 'layers', 1], 'query First: layers'],
+		[['moments', 0, 'objects', 'crank', 'layer'], 'moment Later: objects crank layer'],
+		[['checks', 0, 'expect', 'not', 0], 'check holds: not'],
+		[['runs', 0, 'watch', 0, 'query'], 'run-through walk: watch query'],
+		[['maps', 0, 'clear', 'layers', 0], 'map floor: clear layers'],
+		[['effects', 0, 'do', 0, 'set', 'parent'], 'effects: do set parent'],
+	])('a place is said: %j', (path, words) => {
+		const named = {
+			scene: { objects: [{ id: 'crank', name: 'Gangway' }], tags: [{ id: 'thing' }], layers: [], cameras: [] },
+			queries: [{ id: 'first', name: 'First' }],
+			moments: [{ id: 'later', name: 'Later' }],
+			checks: [{ id: 'holds' }],
+			runs: [{ id: 'walk' }],
+			maps: [{ id: 'floor' }],
+		} as unknown as Project;
+		expect(wordsOfUse(named, path)).toBe(words);
 	});
 
 	it('replaced, leave none of the old and a valid project', () => {

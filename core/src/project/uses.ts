@@ -1,6 +1,7 @@
 /** Where the things of a project are used, and how to take one away without leaving a reference behind. */
 import { isStill } from './check-kinds';
-import { checkReferences, type Kind, type Path } from './references';
+import { collectionAt, entriesOf, type Kind } from './collections';
+import { checkReferences, type Path } from './references';
 import type { Project, Query } from './schema';
 
 /** @returns the place of every reference to a thing, in file order */
@@ -12,40 +13,18 @@ export function usesOf(project: Project, kind: Kind, id: string): Path[] {
 	return found;
 }
 
-interface Named {
-	id: string;
-	name?: string | undefined;
-}
-
 /** A place in words: `query Reach: asker`, `Crate 4: parent`. */
 export function wordsOfUse(project: Project, path: Path): string {
-	const [head, at, ...rest] = path[0] === 'scene' ? path.slice(1) : path;
-	const lists: Record<string, readonly Named[] | undefined> = {
-		objects: project.scene.objects,
-		tags: project.scene.tags,
-		cameras: project.scene.cameras,
-		queries: project.queries,
-		moments: project.moments,
-		checks: project.checks,
-		runs: project.runs,
-		maps: project.maps,
-	};
-	const item = typeof at === 'number' ? lists[String(head)]?.[at] : undefined;
-	const words = rest.filter((step) => typeof step === 'string' && step !== 'selects' && step !== 'expect').join(' ');
-	if (head === 'stances') return 'a stance between sides';
-	const what =
-		{
-			objects: '',
-			queries: 'query ',
-			moments: 'moment ',
-			checks: 'check ',
-			runs: 'run-through ',
-			maps: 'map ',
-			cameras: 'camera ',
-			tags: 'tag ',
-		}[String(head)] ?? '';
-	return `${what}${item?.name ?? item?.id ?? head}${words ? `: ${words}` : ''}`;
+	const at = collectionAt(path);
+	if (path[1] === 'stances') return 'a stance between sides';
+	const [index, ...rest] = at?.below ?? path.slice(1);
+	const entry = typeof index === 'number' ? at?.collection.of(project)?.[index] : undefined;
+	const what = at && at.collection.kind !== 'object' ? `${at.collection.noun} ` : '';
+	const where = words(rest.filter((step) => step !== 'selects' && step !== 'expect'));
+	return `${what}${entry?.name ?? entry?.id ?? path[0]}${where ? `: ${where}` : ''}`;
 }
+
+const words = (path: Path): string => path.filter((step) => typeof step === 'string').join(' ');
 
 // biome-ignore lint/suspicious/noExplicitAny: a walk along a path of any shape
 type Tree = any;
@@ -67,16 +46,6 @@ export function replaceUses(project: Project, kind: Kind, from: string, to: stri
 	}
 	return next;
 }
-
-const COLLECTIONS: Record<Kind, (p: Project) => Named[] | undefined> = {
-	layer: (p) => p.scene.layers,
-	tag: (p) => p.scene.tags,
-	side: (p) => p.scene.sides,
-	object: (p) => p.scene.objects,
-	camera: (p) => p.scene.cameras,
-	query: (p) => p.queries,
-	moment: (p) => p.moments,
-};
 
 /** Whether a query says something that has no meaning without an asker. */
 function needsAsker(query: Query): boolean {
@@ -165,7 +134,7 @@ function tidyRuns(next: Project, dropped: ReadonlySet<unknown>, gone: string[]):
  */
 export function removeReferences(project: Project, kind: Kind, id: string, gone: string[] = []): Project {
 	let next: Project = JSON.parse(JSON.stringify(project)) as Project;
-	const list = COLLECTIONS[kind](next);
+	const list = entriesOf(next, kind);
 	const index = list?.findIndex((entry) => entry.id === id) ?? -1;
 	if (!list || index < 0) return next;
 	const uses = usesOf(project, kind, id);
@@ -223,7 +192,7 @@ export function removeReferences(project: Project, kind: Kind, id: string, gone:
 	}
 	list.splice(index, 1);
 	for (const [what, other] of further) {
-		const name = COLLECTIONS[what](next)?.find((entry) => entry.id === other);
+		const name = entriesOf(next, what)?.find((entry) => entry.id === other);
 		if (!name) continue;
 		gone.push(`${what} ${name.name ?? name.id}`);
 		next = removeReferences(next, what, other, gone);
