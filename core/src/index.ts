@@ -37,6 +37,7 @@ export { MAP_HEAD, mapRows } from './map/table';
 export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
 export { isOn, isStill, mapChecksIn, runChecksIn, stillChecks } from './project/check-kinds';
 export type { Kind as ReferenceKind } from './project/collections';
+export { lastStep, TIME_EPSILON, takeOf, watchId } from './project/defaults';
 export { describe, oneLine } from './project/describe';
 export { type MapGrid, mapGrid } from './project/map-grid';
 export {
@@ -52,6 +53,7 @@ export {
 	wordsOfChange,
 } from './project/merge';
 export { applyMoment, momentChain } from './project/moment';
+export { onlyMoved } from './project/overlay';
 export { didYouMean, editDistance, formatPath, formatProblem, type Problem, quoted } from './project/problems';
 export { checkProject, decodeUtf8, type Reading, readBytes, readProject } from './project/read';
 export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
@@ -101,7 +103,7 @@ export { replaceExpectations } from './project/text-edit';
 export { removeReferences, replaceUses, usesOf, wordsOfUse } from './project/uses';
 export { writeProject } from './project/write';
 export { Answerer, equalsIn, explain } from './query/answer';
-export { rulesOf, slackOf, takeOf } from './query/choose';
+export { rulesOf, slackOf } from './query/choose';
 export { type Crossing, crossingsOf, type Surface, surfaceUnder } from './query/crossings';
 export { type ChoiceFigures, choiceFigures, wordsOfFigure } from './query/figures';
 export { filtersOf, isBlocker, isEligible } from './query/filters';
@@ -150,7 +152,7 @@ export {
 	withoutKey,
 	withRecording,
 } from './run/record';
-export { lastStep, type RunOptions, runThrough, type Standing, watchId } from './run/run';
+export { type RunOptions, runThrough, type Standing } from './run/run';
 export { runLog, wordsOfEvent } from './run/words';
 export { type CutLine, LineCutter } from './trace/lines';
 export { projectAsTold, runOfTrace, traceOfRun, withTraceMoment } from './trace/make';

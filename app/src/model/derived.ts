@@ -11,6 +11,7 @@ import {
 	type Contender,
 	hitsNeeded,
 	moveObjects,
+	onlyMoved,
 	type Project,
 	type Query,
 	type SceneObject,
@@ -71,13 +72,6 @@ const rest = ({ scene }: Project) => [
 	scene.cameras,
 	scene.states,
 ];
-
-/** Whether two definitions of an object differ in where it is and in nothing else. */
-function onlyMoved(a: SceneObject, b: SceneObject): boolean {
-	const keys = new Set([...Object.keys(a), ...Object.keys(b)]) as Set<keyof SceneObject>;
-	for (const key of keys) if (key !== 'position' && key !== 'rotation' && a[key] !== b[key]) return false;
-	return true;
-}
 
 /** The new definitions of the objects that only moved; null where more has changed. */
 export function movesBetween(

@@ -1,5 +1,6 @@
 /** Rules about run-throughs and maps: what falls between two steps, what a memory gets wrong, what is too small to hit. */
-import { BETWEEN, lastStep, runThrough, watchId } from '../run/run';
+import { lastStep, SUBSTEPS, TIME_EPSILON, watchId } from '../project/defaults';
+import { runThrough } from '../run/run';
 import type { Context } from './context';
 import type { FindingRule, Told } from './finding';
 
@@ -25,8 +26,8 @@ export const TIME_RULES: readonly FindingRule[] = [
 					if (query?.kind !== 'hitbox') return [];
 					return query.boxes.flatMap((box, k): Told[] => {
 						const [from, until] = [swing.at + (box.from ?? 0), swing.at + (box.until ?? Infinity)];
-						const first = Math.ceil((from - 1e-9) / run.step) * run.step;
-						if (first <= until + 1e-9) return [];
+						const first = Math.ceil((from - TIME_EPSILON) / run.step) * run.step;
+						if (first <= until + TIME_EPSILON) return [];
 						const open = `from ${Number(from.toFixed(4))} to ${Number(until.toFixed(4))} s of ${run.name ?? run.id}`;
 						return [
 							{
@@ -45,7 +46,7 @@ export const TIME_RULES: readonly FindingRule[] = [
 		about: 'Something touches a watched volume between two steps alone: the game never sees it.',
 		find: (context) =>
 			runsOf(context).flatMap(({ run, path, result }): Told[] => {
-				if ((run.between ?? BETWEEN) < 2) return [];
+				if ((run.between ?? SUBSTEPS) < 2) return [];
 				const missed = result().events.filter((e) => e.kind === 'missed');
 				const [first] = missed;
 				if (first?.kind !== 'missed') return [];

@@ -2,7 +2,7 @@
 import type { Project } from './schema';
 
 /** An entry of a collection. */
-export interface Entry {
+interface Entry {
 	id: string;
 	name?: string | undefined;
 }
@@ -33,7 +33,7 @@ export type EntryKind = (typeof TABLE)[number]['kind'];
 export type Kind = Exclude<EntryKind, 'check' | 'run' | 'map'>;
 
 /** A list of the project whose entries have ids of their own. */
-export interface Collection {
+interface Collection {
 	kind: EntryKind;
 	/** Where the list lies in the file. */
 	path: readonly string[];

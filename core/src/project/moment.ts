@@ -1,4 +1,5 @@
 /** A project at one moment: the moment, and those it is on, laid over the scene. */
+import { withOverlays } from './overlay';
 import type { Camera, Moment, Overlay, Project, Query, SceneObject, StateValue } from './schema';
 
 export interface SceneAtMoment {
@@ -65,22 +66,7 @@ const laidBefore = new WeakMap<Overlay, { object: SceneObject; out: SceneObject 
 function overlaid(object: SceneObject, overlay: Overlay): SceneObject {
 	const known = laidBefore.get(overlay);
 	if (known?.object === object) return known.out;
-	const out = withOverlay(object, overlay);
+	const out = withOverlays(object, [overlay]);
 	laidBefore.set(overlay, { object, out });
 	return out;
-}
-
-function withOverlay(object: SceneObject, overlay: Overlay): SceneObject {
-	const { states, shapes, ...plain } = overlay;
-	const out: Record<string, unknown> = { ...object };
-	for (const [key, value] of Object.entries(plain)) {
-		if (value === null) delete out[key];
-		else if (value !== undefined) out[key] = value;
-	}
-	if (states) out.states = { ...object.states, ...states };
-	if (shapes)
-		out.shapes = (object.shapes ?? []).map((s) =>
-			Object.hasOwn(shapes, s.id) ? { ...s, enabled: shapes[s.id]?.enabled } : s,
-		);
-	return out as unknown as SceneObject;
 }

@@ -1,8 +1,9 @@
 /** What is recorded in a moment, field by field; what is put back leaves nothing behind, and what did not change stays the very same. */
 import { describe, expect, it } from 'vitest';
 import { ball, object, project as scene } from '../tests/scene';
+import { OVERLAY_FIELDS } from './overlay';
 import { checkProject } from './read';
-import { type Difference, differencesOf, OVERLAY_FIELDS, projectAt, recordInto, removeDifference } from './record';
+import { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './record';
 import type { Project } from './schema';
 
 const A = { rotation: [10, 0, 0], side: 'us', tags: ['hot'], prompt: 'Take it', states: { open: false } } as const;

@@ -3,41 +3,8 @@
  * shape's size, a new object, a query's words) changes the scene itself.
  */
 import { applyMoment } from './moment';
+import { byId, OVERLAY_FIELDS, type OverlayField, sameValue, UNSET } from './overlay';
 import type { Moment, Overlay, Project, SceneObject, Vec3 } from './schema';
-
-/** What a moment or a key may lay over an object, but for states and shapes, which go by name. */
-export const OVERLAY_FIELDS = [
-	'position',
-	'rotation',
-	'scale',
-	'active',
-	'parent',
-	'layer',
-	'tags',
-	'side',
-	'priority',
-	'prompt',
-	'action',
-] as const;
-type Field = (typeof OVERLAY_FIELDS)[number];
-/** What a field is where it is left out; null where a moment can take it away. */
-const UNSET: Record<Field, unknown> = {
-	position: [0, 0, 0],
-	rotation: [0, 0, 0],
-	scale: [1, 1, 1],
-	active: true,
-	parent: null,
-	layer: undefined,
-	tags: [],
-	side: null,
-	priority: 0,
-	prompt: null,
-	action: null,
-};
-
-const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
-const byId = <T extends { id: string }>(list: readonly T[]): Map<string, T> =>
-	new Map(list.map((entry) => [entry.id, entry]));
 
 /** The project as it stands at a moment, in the form of a project: what an edit made there sees. */
 export function projectAt(project: Project, moment: string | null): Project {
@@ -77,7 +44,8 @@ export function recordInto(project: Project, moment: string, plain: Project, see
 	keepSame(next.queries, project.queries);
 	next.scene.objects = sameList(next.scene.objects, project.scene.objects);
 	next.scene.cameras = sameList(next.scene.cameras, project.scene.cameras);
-	if (same(next.scene.states, project.scene.states) && project.scene.states) next.scene.states = project.scene.states;
+	if (sameValue(next.scene.states, project.scene.states) && project.scene.states)
+		next.scene.states = project.scene.states;
 	next.queries = sameList(next.queries, project.queries);
 	const keys = Object.keys({ ...next.scene, ...project.scene }) as (keyof Project['scene'])[];
 	if (keys.every((key) => next.scene[key] === project.scene[key])) next.scene = project.scene;
@@ -95,7 +63,7 @@ function keepSame<T extends { id: string }>(list: T[], before: readonly T[]): vo
 		if (!old || old === list[i]) continue;
 		const now: Partial<T> = {};
 		for (const key of Object.keys({ ...old, ...list[i] }) as (keyof T)[]) if (key in list[i]) now[key] = list[i][key];
-		list[i] = same(old, now) ? old : (now as T);
+		list[i] = sameValue(old, now) ? old : (now as T);
 	}
 }
 
@@ -136,21 +104,21 @@ function recordObjects(
 			...(known?.shapes ? { shapes: { ...known.shapes } } : {}),
 		};
 		for (const field of OVERLAY_FIELDS) {
-			if (same(now[field], old[field])) continue;
+			if (sameValue(now[field], old[field])) continue;
 			restore(to, mine, field);
 			const value = now[field] ?? UNSET[field];
 			const base = below.get(now.id)?.[field] ?? UNSET[field];
-			if (same(value, base)) delete overlay[field];
+			if (sameValue(value, base)) delete overlay[field];
 			else (overlay as Record<string, unknown>)[field] = value;
 		}
 		for (const [state, value] of Object.entries(now.states ?? {})) {
-			if (same(value, old.states?.[state])) continue;
+			if (sameValue(value, old.states?.[state])) continue;
 			// A state the scene does not know yet has to be set there as well, or only this moment would show it.
 			if (mine.states && state in mine.states)
 				to.states = { ...to.states, [state]: mine.states[state] as boolean | number };
 			else if (to.states) delete to.states[state];
 			overlay.states = overlay.states ?? {};
-			if (same(value, below.get(now.id)?.states?.[state])) delete overlay.states[state];
+			if (sameValue(value, below.get(now.id)?.states?.[state])) delete overlay.states[state];
 			else overlay.states[state] = value;
 		}
 		if (to.states && Object.keys(to.states).length === 0 && !mine.states) delete to.states;
@@ -170,7 +138,7 @@ function recordObjects(
 	}
 }
 
-function restore(to: SceneObject, from: SceneObject, field: Field): void {
+function restore(to: SceneObject, from: SceneObject, field: OverlayField): void {
 	const value = from[field];
 	if (value === undefined) delete to[field];
 	else (to as Record<string, unknown>)[field] = value;
@@ -194,15 +162,15 @@ function recordCameras(
 		const to = copied(next.scene.cameras, now.id);
 		if (!to) continue;
 		const overlay: { position?: Vec3; rotation?: Vec3 } = { ...into.cameras?.[now.id] } as never;
-		if (!same(now.position, old.position)) {
+		if (!sameValue(now.position, old.position)) {
 			to.position = mine.position;
-			if (same(now.position, below.get(now.id)?.position)) delete overlay.position;
+			if (sameValue(now.position, below.get(now.id)?.position)) delete overlay.position;
 			else overlay.position = now.position;
 		}
-		if (!same(now.rotation, old.rotation)) {
+		if (!sameValue(now.rotation, old.rotation)) {
 			if (mine.rotation) to.rotation = mine.rotation;
 			else delete to.rotation;
-			if (same(now.rotation ?? [0, 0, 0], below.get(now.id)?.rotation ?? [0, 0, 0])) delete overlay.rotation;
+			if (sameValue(now.rotation ?? [0, 0, 0], below.get(now.id)?.rotation ?? [0, 0, 0])) delete overlay.rotation;
 			else overlay.rotation = now.rotation ?? [0, 0, 0];
 		}
 		into.cameras = { ...into.cameras, [now.id]: overlay };
@@ -234,11 +202,11 @@ function recordQueries(
 			mine.kind === 'pick' &&
 			to.kind === 'pick' &&
 			now.cursor &&
-			!same(now.cursor, old.cursor)
+			!sameValue(now.cursor, old.cursor)
 		) {
 			if (mine.cursor) to.cursor = mine.cursor;
 			else delete to.cursor;
-			if (base?.kind === 'pick' && same(now.cursor, base.cursor)) delete overlay.cursor;
+			if (base?.kind === 'pick' && sameValue(now.cursor, base.cursor)) delete overlay.cursor;
 			else overlay.cursor = now.cursor;
 		}
 		if ((now.enabled ?? true) !== (old.enabled ?? true)) {
@@ -260,12 +228,12 @@ function recordStates(
 	into: Moment,
 ): void {
 	for (const [state, value] of Object.entries(seen.scene.states ?? {})) {
-		if (same(value, before.scene.states?.[state])) continue;
+		if (sameValue(value, before.scene.states?.[state])) continue;
 		const mine = project.scene.states?.[state];
 		// One the scene does not know yet stays there too: states are declared by being there.
 		if (mine !== undefined) next.scene.states = { ...next.scene.states, [state]: mine };
 		into.states = { ...into.states };
-		if (same(value, under.scene.states?.[state])) delete into.states[state];
+		if (sameValue(value, under.scene.states?.[state])) delete into.states[state];
 		else into.states[state] = value;
 	}
 }

@@ -1,13 +1,12 @@
 /** References between the parts of a project: everything named must be declared, ids are unique, and nothing stands on itself. */
+
 import { MOST_CHAIN } from './bounds';
 import { COLLECTIONS, type EntryKind, type Kind } from './collections';
+import { takeOf } from './defaults';
 import { didYouMean, type Path, Problems, quoted } from './problems';
-import type { Anchor, Direction, Moment, Project, Query } from './schema';
+import type { Anchor, Direction, Moment, Project } from './schema';
 
 export type { Path } from './problems';
-
-/** How many a query takes; the same as the core's own, which stands above this. */
-const takeOf = (query: Query): number | 'all' => query.choose?.take ?? (query.kind === 'hitbox' ? 'all' : 1);
 
 /**
  * Adds one problem per undeclared or doubled id, per cycle and per chain that is too long.

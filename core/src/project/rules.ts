@@ -1,6 +1,8 @@
 /** What depends on more than one field: the kind of scene, sizes that must fit, and which parts go together in a query. */
+
 import { buildPolygon, hasVolume } from '../geometry/hull';
 import { MOST_STEPS } from './bounds';
+import { lastStep, TIME_EPSILON } from './defaults';
 import { MOST_ANSWERS, mapGrid } from './map-grid';
 import { applyMoment } from './moment';
 import type { Path, Problems } from './problems';
@@ -108,7 +110,7 @@ export function checkRules(project: Project, problems: Problems): void {
 	checkMaps(project, flat, say);
 	(project.runs ?? []).forEach((run, i) => {
 		const path: Path = ['runs', i];
-		const last = Math.floor(run.duration / run.step + 1e-9);
+		const last = lastStep(run);
 		if (!(last <= MOST_STEPS))
 			say([...path, 'step'], `makes ${last} steps of ${run.duration} s; at most ${MOST_STEPS} are allowed`);
 		(run.tracks ?? []).forEach((track, j) => {
@@ -161,7 +163,7 @@ function checkParentsInRuns(project: Project, problems: Problems): void {
 			let end = at;
 			for (
 				;
-				end < changes.length && (changes[end] as { t: number }).t <= (changes[at] as { t: number }).t + 1e-9;
+				end < changes.length && (changes[end] as { t: number }).t <= (changes[at] as { t: number }).t + TIME_EPSILON;
 				end++
 			) {
 				const { object, parent: to } = changes[end] as (typeof changes)[number];

@@ -5,10 +5,12 @@
  * The same stages run at two speeds: *explain* judges every object and says why; *winner only* judges the objects the tree finds
  * near the query and says nothing of the others.
  */
+
 import { boundsOf } from '../geometry/body';
+import { takeOf } from '../project/defaults';
 import type { Query } from '../project/schema';
 import type { World, WorldObject } from '../world/world';
-import { type Choice, choose, takeOf } from './choose';
+import { type Choice, choose } from './choose';
 import { type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from './filters';
 import { limitVerdict } from './limits';
 import { isNote, type Point, placementOf } from './placement';

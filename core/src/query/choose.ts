@@ -1,4 +1,5 @@
 /** The stage `choice`: among contenders the rules decide, with slack; what they cannot tell apart is a tie. */
+import { takeOf } from '../project/defaults';
 import type { Query, Rule, RuleName } from '../project/schema';
 import type { Filters } from './filters';
 import { choiceDistance, viewAngle } from './limits';
@@ -28,9 +29,6 @@ export function rulesOf(query: Query): Rule[] {
 	const assist = (query.kind === 'ray' || query.kind === 'pick') && query.assist !== undefined;
 	return assist ? [{ rule: 'direct' }, { rule: 'distance' }] : [{ rule: 'distance' }];
 }
-
-/** How many are taken: a number or all of them. */
-export const takeOf = (query: Query): number | 'all' => query.choose?.take ?? (query.kind === 'hitbox' ? 'all' : 1);
 
 /** Slack of a rule where none is given: metres, degrees, pixels, or exact. */
 export function slackOf(rule: Rule, tieSlack: number): number {

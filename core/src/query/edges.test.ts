@@ -1,10 +1,12 @@
 /** Rules of a query at their very edge, and just past it. */
+
 import { describe, expect, it } from 'vitest';
+import { takeOf } from '../project/defaults';
 import type { Project, Query, SceneObject, Shape } from '../project/schema';
 import { ahead, answerTo, ask, ball, box, disc, object, project, rect, verdict } from '../tests/scene';
 import { buildWorld, moveObjects } from '../world/world';
 import { Answerer } from './answer';
-import { rulesOf, slackOf, takeOf } from './choose';
+import { rulesOf, slackOf } from './choose';
 import { NOTHING, OTHER, prepareRay } from './ray-winner';
 import type { Answer } from './types';
 

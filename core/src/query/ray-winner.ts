@@ -5,9 +5,11 @@
  * memory taken per ray. Whatever that walk cannot settle (ties, several rules, view, approach, aim assist, stand-ins) goes through
  * the ordinary stages, so both give the same answer by construction or by test.
  */
+
 import { BODY_SIZE, INSIDE, MESH } from '../geometry/body';
 import { castLoaded, loadRay, ray } from '../geometry/ray';
 import { PATH_END } from '../geometry/tolerances';
+import { takeOf } from '../project/defaults';
 import type { Query } from '../project/schema';
 import { rayOn } from '../space/cast';
 import { type LeafWalk, PlainWalk } from '../space/leaf-walk';
@@ -17,7 +19,7 @@ import { wideOf } from '../space/simd/wide';
 import type { World } from '../world/world';
 import { Answerer } from './answer';
 import { Beam } from './beam';
-import { rulesOf, slackOf, takeOf } from './choose';
+import { rulesOf, slackOf } from './choose';
 import { type Filters, filtersOf, isBlocker, isEligible, passesFilters } from './filters';
 import type { Answer } from './types';
 

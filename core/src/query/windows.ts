@@ -1,11 +1,10 @@
 /** When the boxes of a swing are open. */
 
-/** Times are compared to within this, seconds: nearer is at the edge. */
-export const TIME_PLAY = 1e-9;
+import { TIME_EPSILON } from '../project/defaults';
 
 /**
  * Whether a box is open at a time since its swing began, both ends included.
  * @param t seconds
  */
 export const isOpenAt = (box: { from?: number | undefined; until?: number | undefined }, t: number): boolean =>
-	(box.from ?? 0) <= t + TIME_PLAY && t <= (box.until ?? Infinity) + TIME_PLAY;
+	(box.from ?? 0) <= t + TIME_EPSILON && t <= (box.until ?? Infinity) + TIME_EPSILON;

@@ -1,7 +1,8 @@
 /** Who is selected among all others is selected alone: the small world never says no where the whole one says yes. */
+
 import { expect, it } from 'vitest';
+import { takeOf } from '../project/defaults';
 import { Answerer } from '../query/answer';
-import { takeOf } from '../query/choose';
 import type { Answer } from '../query/types';
 import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';

@@ -1,14 +1,15 @@
 /** Remedies: each kind by hand, every one applied by a patch library gives the wished answer, its side effects are those of a full survey. */
+
 import fc from 'fast-check';
 import { applyPatch } from 'fast-json-patch';
 import { describe, expect, it } from 'vitest';
 import { runChecks } from '../checks/check';
 import { answersAt, changesBetween } from '../checks/survey';
+import { takeOf } from '../project/defaults';
 import { formatProblem } from '../project/problems';
 import { checkProject } from '../project/read';
 import type { Project, SceneObject } from '../project/schema';
 import { Answerer } from '../query/answer';
-import { takeOf } from '../query/choose';
 import { example } from '../tests/examples';
 import { randomProject } from '../tests/project';
 import { runs } from '../tests/runs';

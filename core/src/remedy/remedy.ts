@@ -2,13 +2,14 @@
  * Remedies: changes of a project after which a query answers as is wished. Every one that is given has been tried, on a whole project made
  * anew; so have the answers and checks that are told to change with it.
  */
+
 import jsonPatch, { type Operation } from 'fast-json-patch';
 import { runChecks } from '../checks/check';
 import { answersAt, changesBetween, type QuickAnswer } from '../checks/survey';
+import { takeOf } from '../project/defaults';
 import { checkProject } from '../project/read';
 import type { Project, Query } from '../project/schema';
 import { Answerer } from '../query/answer';
-import { takeOf } from '../query/choose';
 import { type Answer, STAGES, type Verdict } from '../query/types';
 import type { Naming } from '../query/words';
 import { buildWorld, type World } from '../world/world';

@@ -1,11 +1,13 @@
 /** A failing check of a run as a drawing on paper: when each object was touched, contended and was chosen, and where it first differs. */
+
 import { runChecksIn } from '../project/check-kinds';
+import { lastStep } from '../project/defaults';
 import type { Project, Run } from '../project/schema';
 import type { Naming } from '../query/words';
 import { judgeRun, type RunCheckResult } from '../run/check';
 import type { RunResult } from '../run/events';
 import { heldAt, type Lane, lanesOf, type Stretch } from '../run/lanes';
-import { lastStep, runThrough } from '../run/run';
+import { runThrough } from '../run/run';
 import { escaped } from './escaped';
 
 /** Units of the drawing. */

@@ -1,7 +1,8 @@
 /** A query and a moment's differences as plain sentences, for reports on paper. */
+import { takeOf } from '../project/defaults';
 import type { Difference } from '../project/record';
 import type { Anchor, Direction, Project, Query, RuleName } from '../project/schema';
-import { rulesOf, takeOf } from '../query/choose';
+import { rulesOf } from '../query/choose';
 import { degrees, metres, type Naming, wordsOfCondition } from '../query/words';
 
 const triple = (v: readonly number[]): string => `(${v.map((x) => Number(x.toFixed(2))).join(', ')})`;

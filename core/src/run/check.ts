@@ -1,9 +1,10 @@
 /** What a run should do, held against what it did (contract §12.8). */
+
 import { isOn, runChecksIn } from '../project/check-kinds';
+import { lastStep, TIME_EPSILON } from '../project/defaults';
 import type { Project, Run, RunCheck, RunExpect } from '../project/schema';
-import { TIME_PLAY } from '../query/windows';
 import type { RunEvent, RunResult } from './events';
-import { lastStep, runThrough } from './run';
+import { runThrough } from './run';
 
 /** The outcome of a check of a run. `got` is what was observed. */
 export interface RunCheckResult {
@@ -72,9 +73,9 @@ function judgeWatch(expect: RunExpect, run: Run, result: RunResult, watch: strin
 	}
 	if (expect.at !== undefined) {
 		const last = lastStep(run);
-		let k = Math.max(0, Math.ceil((expect.at - TIME_PLAY) / run.step));
-		while (k > 0 && (k - 1) * run.step >= expect.at - TIME_PLAY) k--;
-		while (k * run.step < expect.at - TIME_PLAY) k++;
+		let k = Math.max(0, Math.ceil((expect.at - TIME_EPSILON) / run.step));
+		while (k > 0 && (k - 1) * run.step >= expect.at - TIME_EPSILON) k--;
+		while (k * run.step < expect.at - TIME_EPSILON) k++;
 		if (k > last) return { pass: false, got: null, said: `the run ends at ${last * run.step} s` };
 		const held = changes.findLast((c) => c.k <= k)?.held ?? NONE;
 		const pass = expect.selects

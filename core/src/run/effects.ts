@@ -1,6 +1,7 @@
 /** What an action does to the scene: the lines of its effect, one after the other (contract §12.6). */
+import { joinedOverlays } from '../project/overlay';
 import type { Effect, Overlay, StateValue } from '../project/schema';
-import { type InForce, joined, type RunScene } from './scene';
+import type { InForce, RunScene } from './scene';
 
 /** A line that did nothing: who was to carry is not there, or would hang on itself. */
 interface RefusedLine {
@@ -41,7 +42,7 @@ export function runEffect(
 			refuse('no-asker');
 			continue;
 		}
-		const put = (overlay: Overlay) => void pending.objects.set(of, joined(pending.objects.get(of), overlay));
+		const put = (overlay: Overlay) => void pending.objects.set(of, joinedOverlays(pending.objects.get(of), overlay));
 		if (line.set) {
 			const { parent } = line.set;
 			if (typeof parent === 'string' && scene.hangsOn(parent, of, pending.objects)) refuse('cycle');

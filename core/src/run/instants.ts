@@ -1,7 +1,8 @@
 /** The project as it stands at an instant of a run, in the form of a project: for a view of it, and for edits made there. */
+import { lastStep, stepAt } from '../project/defaults';
 import type { SceneAtMoment } from '../project/moment';
 import type { Project, Run } from '../project/schema';
-import { lastStep, type Standing } from './run';
+import type { Standing } from './run';
 import { type InForce, nothingInForce, RunScene } from './scene';
 
 const NOTHING = nothingInForce();
@@ -28,7 +29,7 @@ export class RunInstants {
 
 	/** @param t seconds; after the last step the scene is as there */
 	at(t: number): Project {
-		const k = Math.min(lastStep(this.run), Math.floor(t / this.run.step + 1e-9));
+		const k = Math.min(lastStep(this.run), stepAt(this.run, t));
 		const inForce = this.standing.findLast((s) => s.from <= k)?.inForce ?? NOTHING;
 		// What was passed over or set on the way here may not be so at an earlier time.
 		if (t < this.last && (this.scene.refused.length > 0 || inForce !== this.inForce))

@@ -1,4 +1,5 @@
 /** The events of a run as lanes: for each watch entry and each object that ever mattered, when it was touched, contended, was chosen. */
+import { TIME_EPSILON } from '../project/defaults';
 import type { RunEvent, RunResult } from './events';
 
 /** How an object stood with an entry over a stretch of time, seconds. */
@@ -73,6 +74,6 @@ export function lanesOf(result: RunResult, end: number): EntryLanes[] {
 /** What an entry holds at a time: by the last choice at or before it. */
 export function heldAt(events: readonly RunEvent[], watch: string, t: number): { selected: string[]; tied: string[] } {
 	let held: { selected: string[]; tied: string[] } = { selected: [], tied: [] };
-	for (const e of events) if (e.kind === 'choose' && e.watch === watch && e.t <= t + 1e-9) held = e;
+	for (const e of events) if (e.kind === 'choose' && e.watch === watch && e.t <= t + TIME_EPSILON) held = e;
 	return held;
 }

@@ -2,9 +2,9 @@
  * Recording by doing: what is changed at an instant of a run becomes a key there, as far as keys can hold it; what was done while time ran
  * becomes few keys that say the same.
  */
-import { OVERLAY_FIELDS } from '../project/record';
+import { TIME_EPSILON } from '../project/defaults';
+import { byId, joinedOverlays, OVERLAY_FIELDS, sameValue, UNSET } from '../project/overlay';
 import type { Project, Run, Track } from '../project/schema';
-import { TIME_PLAY } from '../query/windows';
 import { shortWay } from './tracks';
 
 type Key = Track['keys'][number];
@@ -19,26 +19,10 @@ export interface KeyChange {
 	values: Values;
 }
 
-const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
-const byId = <T extends { id: string }>(list: readonly T[]): Map<string, T> => new Map(list.map((e) => [e.id, e]));
 const isEmpty = (value: object): boolean => Object.keys(value).length === 0;
 
-/** What a key says of a field that is left out in the scene. */
-const UNSET: Record<string, unknown> = {
-	position: [0, 0, 0],
-	rotation: [0, 0, 0],
-	scale: [1, 1, 1],
-	active: true,
-	parent: null,
-	tags: [],
-	side: null,
-	priority: 0,
-	prompt: null,
-	action: null,
-};
-
 function changedStates(now: Record<string, boolean | number> | undefined, old: typeof now): Values['states'] {
-	return Object.fromEntries(Object.entries(now ?? {}).filter(([state, value]) => !same(value, old?.[state])));
+	return Object.fromEntries(Object.entries(now ?? {}).filter(([state, value]) => !sameValue(value, old?.[state])));
 }
 
 /**
@@ -56,7 +40,8 @@ export function keyChanges(seen: Project, next: Project): KeyChange[] {
 		const old = objects.get(now.id);
 		if (!old || old === now) continue;
 		const values: Record<string, unknown> = {};
-		for (const field of OVERLAY_FIELDS) if (!same(now[field], old[field])) values[field] = now[field] ?? UNSET[field];
+		for (const field of OVERLAY_FIELDS)
+			if (!sameValue(now[field], old[field])) values[field] = now[field] ?? UNSET[field];
 		// A new parent goes with a place and a turn on it: nothing is converted.
 		if (values.parent !== undefined)
 			for (const field of ['position', 'rotation'] as const) values[field] = now[field] ?? UNSET[field];
@@ -75,8 +60,8 @@ export function keyChanges(seen: Project, next: Project): KeyChange[] {
 		const old = cameras.get(now.id);
 		if (!old || old === now) continue;
 		const values: Values = {};
-		if (!same(now.position, old.position)) values.position = now.position;
-		if (!same(now.rotation, old.rotation)) values.rotation = now.rotation ?? [0, 0, 0];
+		if (!sameValue(now.position, old.position)) values.position = now.position;
+		if (!sameValue(now.rotation, old.rotation)) values.rotation = now.rotation ?? [0, 0, 0];
 		put({ camera: now.id }, values);
 	}
 	const queries = byId(seen.queries);
@@ -84,7 +69,7 @@ export function keyChanges(seen: Project, next: Project): KeyChange[] {
 		const old = queries.get(now.id);
 		if (!old || old === now) continue;
 		const values: Values = {};
-		if (now.kind === 'pick' && old.kind === 'pick' && now.cursor && !same(now.cursor, old.cursor))
+		if (now.kind === 'pick' && old.kind === 'pick' && now.cursor && !sameValue(now.cursor, old.cursor))
 			values.cursor = now.cursor;
 		if ((now.enabled ?? true) !== (old.enabled ?? true)) values.enabled = now.enabled ?? true;
 		put({ query: now.id }, values);
@@ -102,7 +87,7 @@ function merged<T extends { id: string }>(own: T, old: T, now: T, keyed: readonl
 	let out: Record<string, unknown> | null = null;
 	const [before, after] = [old as Record<string, unknown>, now as Record<string, unknown>];
 	for (const field of new Set([...Object.keys(before), ...Object.keys(after)])) {
-		if (keyed.includes(field) || same(before[field], after[field])) continue;
+		if (keyed.includes(field) || sameValue(before[field], after[field])) continue;
 		out ??= { ...own };
 		if (after[field] === undefined) delete out[field];
 		else out[field] = after[field];
@@ -136,7 +121,7 @@ export function beyondKeys(project: Project, seen: Project, next: Project): Proj
 		'shapes',
 	]).map((object) => {
 		const [was, now] = [seen, next].map((p) => p.scene.objects.find((o) => o.id === object.id));
-		if (!was || !now || same(was.shapes, now.shapes)) return object;
+		if (!was || !now || sameValue(was.shapes, now.shapes)) return object;
 		const own = new Map((object.shapes ?? []).map((s) => [s.id, s.enabled]));
 		const shapes = (now.shapes ?? []).map((shape) => {
 			if (!own.has(shape.id)) return shape;
@@ -144,7 +129,9 @@ export function beyondKeys(project: Project, seen: Project, next: Project): Proj
 			const enabled = own.get(shape.id);
 			return enabled === undefined ? rest : { ...rest, enabled };
 		});
-		return same(shapes, object.shapes) ? object : { ...object, shapes: shapes as NonNullable<typeof object.shapes> };
+		return sameValue(shapes, object.shapes)
+			? object
+			: { ...object, shapes: shapes as NonNullable<typeof object.shapes> };
 	});
 	const scene = {
 		...merged({ id: '', ...project.scene }, { id: '', ...seen.scene }, { id: '', ...next.scene }, [
@@ -159,20 +146,13 @@ export function beyondKeys(project: Project, seen: Project, next: Project): Proj
 	const rest = merged(project, seen, next, ['scene', 'queries']);
 	const queries = list(project.queries, seen.queries, next.queries, KEYED.query);
 	const out = { ...rest, scene, queries } as Project;
-	return same(out, project) ? project : out;
+	return sameValue(out, project) ? project : out;
 }
 
 const trackOf = (run: Run, thing: Thing): number => {
 	const [kind, id] = Object.entries(thing)[0] as [string, unknown];
 	return (run.tracks ?? []).findIndex((track) => (track as Record<string, unknown>)[kind] === id);
 };
-
-const joinedKey = (key: Key, values: Values): Key => ({
-	...key,
-	...values,
-	...(key.states && values.states ? { states: { ...key.states, ...values.states } } : {}),
-	...(key.shapes && values.shapes ? { shapes: { ...key.shapes, ...values.shapes } } : {}),
-});
 
 /** @returns the run with a thing's keys, in their order; without a track where there are none */
 function withTrack(run: Run, thing: Thing, keys: Key[]): Run {
@@ -193,7 +173,7 @@ export function withKeys(run: Run, t: number, changes: readonly KeyChange[]): Ru
 		const keys = [...(next.tracks?.[trackOf(next, thing)]?.keys ?? [])];
 		const at = keys.findIndex((key) => Math.abs(key.t - t) <= 1e-6);
 		if (at < 0) keys.push({ t, ...values });
-		else keys[at] = joinedKey(keys[at] as Key, values);
+		else keys[at] = joinedOverlays<Key>(keys[at] as Key, { ...values, t: keys[at].t } as Key);
 		return withTrack(next, thing, keys);
 	}, run);
 }
@@ -204,14 +184,14 @@ export function withoutKey(run: Run, thing: Thing, t: number): Run {
 	return withTrack(
 		run,
 		thing,
-		keys.filter((key) => Math.abs(key.t - t) > TIME_PLAY),
+		keys.filter((key) => Math.abs(key.t - t) > TIME_EPSILON),
 	);
 }
 
 /** Moves a key in time; it takes the place of one that is there already. @param to seconds */
 export function withKeyAt(run: Run, thing: Thing, t: number, to: number): Run {
 	const keys = run.tracks?.[trackOf(run, thing)]?.keys ?? [];
-	const moved = keys.find((key) => Math.abs(key.t - t) <= TIME_PLAY);
+	const moved = keys.find((key) => Math.abs(key.t - t) <= TIME_EPSILON);
 	if (!moved) return run;
 	const rest = keys.filter((key) => key !== moved && Math.abs(key.t - to) > 1e-6);
 	return withTrack(run, thing, [...rest, { ...moved, t: to }]);

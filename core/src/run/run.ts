@@ -1,21 +1,13 @@
 /** A run-through: the scene taken from step to step, and what the watched queries, swings and presses make of it (contract §12). */
+import { lastStep, SUBSTEPS, TIME_EPSILON, watchId } from '../project/defaults';
 import type { Project, Query, QueryOf, Run, WatchEntry } from '../project/schema';
 import { Answerer, outcomeOf, type Probed } from '../query/answer';
-import { isOpenAt, TIME_PLAY } from '../query/windows';
+import { isOpenAt } from '../query/windows';
 import type { World } from '../world/world';
 import { runEffect } from './effects';
 import type { Instead, RunEvent, RunResult, WatchFigures } from './events';
 import { type Chosen, contendersOf, Memory, NOTHING_CHOSEN, sameChoice } from './memory';
 import { type InForce, nothingInForce, RunScene } from './scene';
-
-/** The number of the last step. */
-export const lastStep = (run: Pick<Run, 'duration' | 'step'>): number => Math.floor(run.duration / run.step + 1e-9);
-
-/** The id of a watch entry: its own, or its query's. */
-export const watchId = (entry: WatchEntry): string => entry.id ?? entry.query;
-
-/** Instants between two steps that are looked at, where a run does not say. */
-export const BETWEEN = 8;
 
 interface Watched {
 	id: string;
@@ -73,7 +65,7 @@ export function runThrough(project: Project, run: Run, { progress, standing }: R
 	const scene = new RunScene(project, run);
 	const events: RunEvent[] = [];
 	const last = lastStep(run);
-	const n = run.between ?? BETWEEN;
+	const n = run.between ?? SUBSTEPS;
 	const watched = (run.watch ?? []).map(
 		(entry): Watched => ({
 			id: watchId(entry),
@@ -116,7 +108,7 @@ export function runThrough(project: Project, run: Run, { progress, standing }: R
 		for (const swing of swings) swingStep(answerer, swing, k, t, events);
 		let pending: typeof inForce | null = null;
 		for (const press of presses) {
-			if (press.done || t < press.at - TIME_PLAY) continue;
+			if (press.done || t < press.at - TIME_EPSILON) continue;
 			press.done = true;
 			const w = watched.find((one) => one.id === press.watch);
 			if (!w) continue;

@@ -1,7 +1,11 @@
 /** The scene of a run at a time: scene, moment, tracks, effects in force. Bodies move in the world there is. */
-import { eulerOf, multiply, placed, rotationOf } from '../geometry/matrix';
+
+import { eulerOf } from '../geometry/matrix';
+import { TIME_EPSILON } from '../project/defaults';
 import { applyMoment, type SceneAtMoment } from '../project/moment';
+import { onlyMoved, withOverlays } from '../project/overlay';
 import type { Camera, Overlay, Project, Query, Run, SceneObject, StateValue, Vec3 } from '../project/schema';
+import { AT_ORIGIN, poseUnder } from '../world/pose';
 import { moveCamera, moveObjects, type World, withQueries, worldOf } from '../world/world';
 import { type Given, sameTriple, TrackLine } from './tracks';
 
@@ -12,49 +16,6 @@ export interface InForce {
 }
 
 export const nothingInForce = (): InForce => ({ objects: new Map(), states: {} });
-
-/** An object with overlays laid over it one after the other; null takes a field away. */
-export function laidOver(object: SceneObject, overlays: readonly (Overlay | undefined)[]): SceneObject {
-	let out: Record<string, unknown> | null = null;
-	for (const overlay of overlays) {
-		if (!overlay) continue;
-		out ??= { ...object };
-		for (const [key, value] of Object.entries(overlay)) {
-			if (key === 'states') out.states = { ...(out.states as object | undefined), ...(value as object) };
-			else if (key === 'shapes') {
-				const by = value as Record<string, { enabled: boolean }>;
-				out.shapes = ((out.shapes ?? []) as { id: string }[]).map((s) =>
-					Object.hasOwn(by, s.id) ? { ...s, enabled: by[s.id]?.enabled } : s,
-				);
-			} else if (value === null) delete out[key];
-			else if (value !== undefined) out[key] = value;
-		}
-	}
-	return (out ?? object) as unknown as SceneObject;
-}
-
-/** A later overlay over an earlier one, states and shapes by name. */
-export function joined(before: Overlay | undefined, after: Overlay): Overlay {
-	if (!before) return after;
-	const next: Overlay = { ...before, ...after };
-	if (before.states && after.states) next.states = { ...before.states, ...after.states };
-	if (before.shapes && after.shapes) next.shapes = { ...before.shapes, ...after.shapes };
-	return next;
-}
-
-const POSE = new Set(['position', 'rotation']);
-
-/** Whether two definitions of an object differ in their place and turn alone. */
-export function onlyMoved(a: SceneObject, b: SceneObject): boolean {
-	const x = a as unknown as Record<string, unknown>;
-	const y = b as unknown as Record<string, unknown>;
-	for (const key of Object.keys(x)) if (!POSE.has(key) && !alike(key, x[key], y[key])) return false;
-	for (const key of Object.keys(y)) if (!POSE.has(key) && x[key] === undefined && y[key] !== undefined) return false;
-	return true;
-}
-
-const alike = (key: string, a: unknown, b: unknown): boolean =>
-	a === b || ((key === 'states' || key === 'shapes') && JSON.stringify(a) === JSON.stringify(b));
 
 /** The scene of a run, taken from one time to the next. */
 export class RunScene {
@@ -109,7 +70,7 @@ export class RunScene {
 	/** An object as it stands now, with what is pending laid over it. */
 	defOf(id: string, pending?: Overlay): SceneObject | undefined {
 		const object = this.objects[this.index.get(id) ?? -1];
-		return object && laidOver(object, [pending]);
+		return object && withOverlays(object, [pending]);
 	}
 
 	sceneStates(): Record<string, StateValue> {
@@ -135,7 +96,7 @@ export class RunScene {
 			const plain = line?.posesOnly === true && set === undefined;
 			if (plain && line.isPast(t) && this.settled.has(id)) continue;
 			const given = line?.at(t) as Given | undefined;
-			const next = plain && given ? ({ ...base, ...given } as SceneObject) : laidOver(base, [given, set]);
+			const next = plain && given ? ({ ...base, ...given } as SceneObject) : withOverlays(base, [given, set]);
 			if (plain && line.isPast(t)) this.settled.add(id);
 			if (next === now) continue;
 			const still = plain ? this.stands !== null : onlyMoved(now, next);
@@ -211,7 +172,7 @@ export class RunScene {
 		for (const [id, line] of this.objectLines) {
 			// What an effect hangs elsewhere its track no longer does.
 			if (inForce.objects.get(id)?.parent !== undefined) continue;
-			const last = line.reparents.findLast((r) => r.t <= t + 1e-9);
+			const last = line.reparents.findLast((r) => r.t <= t + TIME_EPSILON);
 			if (!last || last.parent === null || !this.closes(id, last.parent, t, inForce)) continue;
 			const passed = this.passed.get(id) ?? new Set();
 			passed.add(last.index);
@@ -244,15 +205,7 @@ export class RunScene {
 			chain.push(def);
 			at = def.parent;
 		}
-		let position: Vec3 = [0, 0, 0];
-		let rotation = rotationOf(undefined);
-		let scale: Vec3 = [1, 1, 1];
-		for (const def of chain.reverse()) {
-			const own = def.scale ?? [1, 1, 1];
-			position = placed(position, rotation, scale, def.position ?? [0, 0, 0]);
-			rotation = multiply(rotation, rotationOf(def.rotation));
-			scale = [scale[0] * own[0], scale[1] * own[1], scale[2] * own[2]];
-		}
+		const { position, rotation, scale } = chain.reduceRight(poseUnder, AT_ORIGIN);
 		return { position, rotation: eulerOf(rotation), scale };
 	}
 

@@ -1,7 +1,7 @@
 /** What the tracks of a run give at a time, each field by itself (contract §12.1). */
-import { OVERLAY_FIELDS } from '../project/record';
+import { TIME_EPSILON } from '../project/defaults';
+import { OVERLAY_FIELDS } from '../project/overlay';
 import type { Overlay, Track, Vec3 } from '../project/schema';
-import { TIME_PLAY } from '../query/windows';
 
 /** What a track gives of its thing at a time: fields no key has given yet are absent. */
 export interface Given extends Overlay {
@@ -39,7 +39,7 @@ function lastAt(at: readonly number[], t: number): number {
 	let high = at.length;
 	while (low < high) {
 		const mid = (low + high) >> 1;
-		if (at[mid] <= t + TIME_PLAY) low = mid + 1;
+		if (at[mid] <= t + TIME_EPSILON) low = mid + 1;
 		else high = mid;
 	}
 	return low - 1;

@@ -1,10 +1,11 @@
 /** Traces made here, and what is kept of one: a run as a game would tell it, a line as a moment, a stretch as a run. */
+import { lastStep } from '../project/defaults';
 import { recordInto } from '../project/record';
 import type { Moment, Project, Run, Vec2, Vec3 } from '../project/schema';
 import { Answerer } from '../query/answer';
 import { RunInstants } from '../run/instants';
 import { keyChanges, type Recorded, type Sample, type Thing, withKeys, withRecording } from '../run/record';
-import { lastStep, runThrough, type Standing } from '../run/run';
+import { runThrough, type Standing } from '../run/run';
 import { buildWorld } from '../world/world';
 import { TraceScene } from './scene';
 import { TRACE_FORMAT, type TraceHead, type TraceLine } from './schema';

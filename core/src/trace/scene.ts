@@ -1,9 +1,10 @@
 /** The scene as a game told it, line by line: what was told holds until it is told again, places in the world too. */
-import { eulerOf, type Matrix, multiply, placed, rotationOf, transposed, unturned } from '../geometry/matrix';
+import { eulerOf, multiply, rotationOf, transposed, unturned } from '../geometry/matrix';
 import { deepEqual } from '../project/merge';
 import { applyMoment, type SceneAtMoment } from '../project/moment';
+import { joinedOverlays, onlyMoved, withOverlays } from '../project/overlay';
 import type { Camera, Overlay, Project, Query, SceneObject, StateValue, Vec3 } from '../project/schema';
-import { joined, laidOver, onlyMoved } from '../run/scene';
+import { AT_ORIGIN, type Pose, poseUnder } from '../world/pose';
 import { moveCamera, moveObjects, type World, withQueries, worldOf } from '../world/world';
 import type { TraceLine } from './schema';
 
@@ -15,15 +16,6 @@ interface Told<T> {
 	fields: T;
 	world: Set<PoseField>;
 }
-
-interface Pose {
-	position: Vec3;
-	rotation: Matrix;
-	scale: Vec3;
-}
-
-const ONE: Vec3 = [1, 1, 1];
-const AT_ORIGIN: Pose = { position: [0, 0, 0], rotation: rotationOf(undefined), scale: ONE };
 
 function told<T extends { position?: Vec3; rotation?: Vec3; scale?: Vec3 }>(
 	before: Told<T> | undefined,
@@ -105,7 +97,7 @@ export class TraceScene {
 		const unknown: string[] = [];
 		const before = new Map(this.toldObjects);
 		for (const [id, given] of Object.entries(line.objects ?? {}))
-			if (this.index.has(id)) this.toldObjects.set(id, told(this.toldObjects.get(id), given, joined));
+			if (this.index.has(id)) this.toldObjects.set(id, told(this.toldObjects.get(id), given, joinedOverlays));
 			else unknown.push(id);
 		try {
 			this.layObjects();
@@ -142,7 +134,7 @@ export class TraceScene {
 		const defOf = (id: string): SceneObject => {
 			const base = this.base.objects[this.index.get(id) as number] as SceneObject;
 			const was = this.toldObjects.get(id);
-			return was ? laidOver(base, [was.fields]) : base;
+			return was ? withOverlays(base, [was.fields]) : base;
 		};
 		/** Where an object stands in the world; on the way what was told in the world becomes its parent's. */
 		const poseOf = (id: string): Pose => {
@@ -155,12 +147,7 @@ export class TraceScene {
 			const was = this.toldObjects.get(id);
 			if (was && was.world.size > 0) def = { ...def, ...this.local(def, was.world, parent) };
 			if (was) next.set(id, def);
-			const scale = def.scale ?? ONE;
-			const pose: Pose = {
-				position: placed(parent.position, parent.rotation, parent.scale, def.position ?? [0, 0, 0]),
-				rotation: multiply(parent.rotation, rotationOf(def.rotation)),
-				scale: [parent.scale[0] * scale[0], parent.scale[1] * scale[1], parent.scale[2] * scale[2]],
-			};
+			const pose = poseUnder(parent, def);
 			under.delete(id);
 			poses.set(id, pose);
 			return pose;

@@ -9,6 +9,7 @@ import { applyMoment, type SceneAtMoment } from '../project/moment';
 import type { Camera, Project, Query, SceneObject, Shape, StateValue } from '../project/schema';
 import { Tree } from '../space/tree';
 import { bodyOf } from './bodies';
+import { poseUnder } from './pose';
 
 /** An enabled shape, placed in the world. */
 export interface WorldShape {
@@ -105,16 +106,7 @@ export interface World {
 	bounds: () => Float64Array;
 }
 
-/**
- * Within the bounds of a file a chain of parents can still multiply to numbers whose squares no double holds. The world keeps scales and
- * places within these: far past anything a game means, near enough to be calculated with.
- */
-const LEAST_WORLD_SCALE = 1e-12;
-const MOST_WORLD_SCALE = 1e12;
-const MOST_WORLD_COORDINATE = 1e15;
-
 const ZERO: Triple = [0, 0, 0];
-const ONE: Triple = [1, 1, 1];
 
 /**
  * The scene at a moment, with everything where it stands.
@@ -317,24 +309,11 @@ function resolveObject(
 }
 
 function placeObject(object: WorldObject): void {
-	const { def, parent } = object;
-	const position = def.position ?? ZERO;
-	const scale = def.scale ?? ONE;
-	const own = rotationOf(def.rotation);
-	object.position = parent ? placed(parent.position, parent.rotation, parent.scale, position) : [...position];
-	object.rotation = parent ? multiply(parent.rotation, own) : own;
-	object.scale = parent
-		? [parent.scale[0] * scale[0], parent.scale[1] * scale[1], parent.scale[2] * scale[2]]
-		: [...scale];
-	if (parent) keepWithin(object);
-	object.focus = placed(object.position, object.rotation, object.scale, def.focus ?? ZERO);
-}
-
-function keepWithin({ position, scale }: WorldObject): void {
-	for (let k = 0; k < 3; k++) {
-		if (Math.abs(position[k]) > MOST_WORLD_COORDINATE) position[k] = Math.sign(position[k]) * MOST_WORLD_COORDINATE;
-		scale[k] = Math.min(MOST_WORLD_SCALE, Math.max(LEAST_WORLD_SCALE, scale[k]));
-	}
+	const { position, rotation, scale } = poseUnder(object.parent, object.def);
+	object.position = position;
+	object.rotation = rotation;
+	object.scale = scale;
+	object.focus = placed(position, rotation, scale, object.def.focus ?? ZERO);
 }
 
 function placeShape(shape: WorldShape, flat: boolean): void {

@@ -1,5 +1,5 @@
 /** Under the lanes: what moves by keys, the swings with their windows, and the presses; all of it pulled along in time. */
-import { type Project, type Run, type Thing, withKeyAt, withoutKey } from '@frelk/core';
+import { type Project, type Run, type Thing, TIME_EPSILON, withKeyAt, withoutKey } from '@frelk/core';
 import { type KeyboardEvent, memo, type PointerEvent } from 'react';
 import { nameOf } from '../../model/names';
 import type { BenchStore } from '../../model/store';
@@ -119,8 +119,8 @@ function rowsOf(project: Project, run: Run): Row[] {
 
 /** Whether a step of the run falls into a window: one that holds none is never seen. */
 export const holdsStep = ({ from, until }: { from: number; until: number }, { step, duration }: Run): boolean => {
-	const k = Math.ceil((from - 1e-9) / step);
-	return k * step <= until + 1e-9 && k * step <= duration + 1e-9;
+	const k = Math.ceil((from - TIME_EPSILON) / step);
+	return k * step <= until + TIME_EPSILON && k * step <= duration + TIME_EPSILON;
 };
 
 /** Edits the run of a project. */

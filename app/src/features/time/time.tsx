@@ -6,6 +6,7 @@ import {
 	type Project,
 	type Run,
 	type RunResult,
+	TIME_EPSILON,
 	watchId,
 	wordsOfEvent,
 } from '@frelk/core';
@@ -383,7 +384,7 @@ function StageOfRun({ project, run }: { project: Project; run: Run }) {
 /** What an entry holds at the instant, where that may be another thing than the answer. */
 function Held({ watch, result, at, naming }: { watch: string; result: RunResult; at: number; naming: Naming }) {
 	const { selected, tied } = heldAt(result.events, watch, at);
-	const last = result.events.findLast((e) => e.kind === 'choose' && e.watch === watch && e.t <= at + 1e-9);
+	const last = result.events.findLast((e) => e.kind === 'choose' && e.watch === watch && e.t <= at + TIME_EPSILON);
 	return (
 		<section aria-label="Held now" className="border-b px-3 py-2">
 			<p className="flex items-center gap-1.5">
@@ -415,7 +416,10 @@ function Log({
 	naming: Naming;
 	onPoint: (t: number) => void;
 }) {
-	const last = useMemo(() => result.events.findLastIndex((e) => e.kind !== 'missed' && e.t <= at + 1e-9), [result, at]);
+	const last = useMemo(
+		() => result.events.findLastIndex((e) => e.kind !== 'missed' && e.t <= at + TIME_EPSILON),
+		[result, at],
+	);
 	const rows = useMemo(() => result.events.map((event, i) => ({ event, i })), [result]);
 	return (
 		<section aria-label="Log" className="flex min-h-0 flex-1 flex-col">
