@@ -21,7 +21,7 @@ import {
 import { PNG } from 'pngjs';
 import { Tinypool } from 'tinypool';
 import { checkWritable, type Io, load, UsageError, write } from './files';
-import { indented } from './json';
+import { indentedGrid } from './json';
 import { rasterized } from './rasterized';
 import { shared } from './shared';
 
@@ -55,10 +55,7 @@ export async function maps(io: Io, file: string, options: MapOptions): Promise<n
 	let svg: string | null = null;
 	for (const [i, map] of wanted.entries()) {
 		const result = await asked(io, project, map, workers);
-		if (options.json)
-			io.out(
-				`${i === 0 ? '' : ','}\n    ${indented(result, 4).replace(/(?<=\[)[\s\d,-]+(?=\])/g, (list) => list.replace(/\s+/g, ''))}`,
-			);
+		if (options.json) io.out(`${i === 0 ? '' : ','}\n    ${indentedGrid(result, 4)}`);
 		if (options.csv !== undefined) rows.push(...mapRows(result));
 		if (options.png !== undefined) drawn = await picture(map, result, namesIn(project));
 		if (options.svg !== undefined) svg = mapSvg(map, result, namesIn(project));

@@ -121,7 +121,16 @@ export { NOTHING, OTHER, prepareRay, type RayWinner, TIED } from './query/ray-wi
 export type { Contender } from './query/touch';
 export * from './query/types';
 export { isOpenAt } from './query/windows';
-export { anyTagsOf, degrees, metres, type Naming, STAGE_WORDS, wordsOfCondition, wordsOfVerdict } from './query/words';
+export {
+	anyTagsOf,
+	degrees,
+	metres,
+	type Naming,
+	STAGE_WORDS,
+	wordsOfCondition,
+	wordsOfLoss,
+	wordsOfVerdict,
+} from './query/words';
 export { byCost, type Remedies, type Remedy, type RemedyOptions, remediesFor, type Wish } from './remedy/remedy';
 export { csvReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
@@ -153,7 +162,7 @@ export {
 	withRecording,
 } from './run/record';
 export { type RunOptions, runThrough, type Standing } from './run/run';
-export { runLog, wordsOfEvent } from './run/words';
+export { runLog, whatHappened, wordsOfEvent } from './run/words';
 export { type CutLine, LineCutter } from './trace/lines';
 export { projectAsTold, runOfTrace, traceOfRun, withTraceMoment } from './trace/make';
 export { isTrace, readTraceHead, TraceError, TraceReader } from './trace/read';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { degrees, metres, wordsOfCondition, wordsOfVerdict } from './words';
+import { degrees, metres, wordsOfCondition, wordsOfLoss, wordsOfVerdict } from './words';
 
 describe('figures', () => {
 	it('carry their unit and no more digits than say something', () => {
@@ -62,6 +62,14 @@ describe('a verdict in words', () => {
 		expect(say({ stage: 'choice', rule: 'listed', margin: 1, by: 'crank' })).toBe('later in the file; taken: CRANK');
 		expect(say({ stage: 'choice', rule: 'cursor', by: 'crank' })).toBe('loses by cursor; taken: CRANK');
 		expect(say({ stage: 'choice', rule: 'stands-for', by: 'counter' })).toBe('COUNTER answers for the same');
+	});
+
+	it('says by how much one lost without naming what was taken', () => {
+		const lost = (v: object) => wordsOfLoss({ object: 'it', stage: 'choice', by: 'crank', ...v } as never);
+		expect(lost({ rule: 'distance', margin: 0.4 })).toBe('0.4 m farther');
+		expect(lost({ rule: 'aim', margin: 12 })).toBe('12° farther off the aim');
+		expect(lost({ rule: 'direct', margin: 1 })).toBe('touched by assist only');
+		expect(lost({ rule: 'cursor' })).toBe('loses by cursor');
 	});
 
 	it('says a condition whole', () => {

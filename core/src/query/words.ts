@@ -2,7 +2,7 @@
 
 import { oneLine } from '../project/describe';
 import { rounded } from '../project/rounding';
-import type { Condition, Query, StateValue } from '../project/schema';
+import type { Condition, Query, RuleName, StateValue } from '../project/schema';
 import type { Stage, Verdict } from './types';
 
 /** How an id is shown; the interface gives names, the command line ids. */
@@ -40,14 +40,26 @@ export function wordsOfCondition(condition: Condition): string {
 	return `${oneLine(condition.state)} ${parts.join(' and ')}`;
 }
 
-const UNITS: Record<string, (margin: number) => string> = {
-	distance: (m) => `${metres(m)} farther`,
-	aim: (m) => `${degrees(m)} farther off the aim`,
-	cursor: (m) => `${trim(m, 1)} px farther from the cursor`,
-	priority: (m) => `priority lower by ${trim(m, 3)}`,
-	direct: () => 'touched by assist only',
-	listed: () => 'later in the file',
+/** How one that lost by a rule compares with what was taken: by so much more, or by what it is. */
+const LOST_BY: Record<RuleName, { more?: (margin: number) => string; is?: (margin: number) => string }> = {
+	distance: { more: (m) => `${metres(m)} farther` },
+	aim: { more: (m) => `${degrees(m)} farther off the aim` },
+	cursor: { more: (m) => `${trim(m, 1)} px farther from the cursor` },
+	priority: { is: (m) => `priority lower by ${trim(m, 3)}` },
+	direct: { is: () => 'touched by assist only' },
+	listed: { is: () => 'later in the file' },
 };
+
+/**
+ * By how much a contender lost, without what it lost to: `0.04 m farther`, `later in the file`.
+ * @param taken what was taken, where it is to be named: `0.04 m farther than Crank`, `later in the file; taken: Crank`
+ */
+export function wordsOfLoss({ rule = 'distance', margin }: Verdict, taken?: string): string {
+	const { more, is } = rule === 'stands-for' ? {} : LOST_BY[rule];
+	if (margin !== undefined && more) return `${more(margin)}${taken === undefined ? '' : ` than ${taken}`}`;
+	const words = margin !== undefined && is ? is(margin) : `loses by ${rule}`;
+	return taken === undefined ? words : `${words}; taken: ${taken}`;
+}
 
 /**
  * The reason for a verdict, without the object's own name.
@@ -92,10 +104,7 @@ export function wordsOfVerdict(v: Verdict, naming: Naming = plain, any: readonly
 			return `${metres(m ?? 0)} behind ${by}`;
 		case 'choice':
 			if (v.rule === 'stands-for') return `${by} answers for the same`;
-			return `${m === undefined ? `loses by ${v.rule}` : (UNITS[v.rule ?? 'distance']?.(m) ?? '')} than ${by}`.replace(
-				/^(priority lower by \S+|touched by assist only|later in the file|loses by \w+) than /,
-				'$1; taken: ',
-			);
+			return wordsOfLoss(v, by);
 		case 'tied':
 			return 'nothing tells it apart';
 		case 'selected':

@@ -26,18 +26,29 @@ function insteadWords(instead: Instead, naming: Naming): string {
 	return `${naming('object', object)}${place} is ${stage === 'touch' ? '' : `${STAGE_WORDS[stage].toLowerCase()}, `}${why}`;
 }
 
-/** An event without its time, as the log says it. */
-export function wordsOfEvent(event: RunEvent, naming: Naming = plain): string {
+/** Who an event is of: a watch entry, a swing by its place, or what an action asked for and did not get. */
+const whoseIs = (event: RunEvent): string =>
+	event.kind === 'refused' ? 'refused' : 'watch' in event ? event.watch : `swing ${event.swing}`;
+
+/**
+ * An event without its time, as the log says it: `reach: Crank is touched`.
+ * @param numbered whether steps go by their numbers; runs of other steps are held against each other without
+ */
+export const wordsOfEvent = (event: RunEvent, naming: Naming = plain, numbered = true): string =>
+	`${whoseIs(event)}: ${whatHappened(event, naming, numbered)}`;
+
+/** What happened, without when and to which entry: `Crank is touched`. */
+export function whatHappened(event: RunEvent, naming: Naming = plain, numbered = true): string {
 	const name = (id: string) => naming('object', id);
 	switch (event.kind) {
 		case 'enter':
-			return `${event.watch}: ${name(event.object)} is touched`;
+			return `${name(event.object)} is touched`;
 		case 'leave':
-			return `${event.watch}: ${name(event.object)} is no longer touched`;
+			return `${name(event.object)} is no longer touched`;
 		case 'gain':
-			return `${event.watch}: ${name(event.object)} contends`;
+			return `${name(event.object)} contends`;
 		case 'lose':
-			return `${event.watch}: ${name(event.object)} contends no longer`;
+			return `${name(event.object)} contends no longer`;
 		case 'choose': {
 			const now =
 				event.tied.length > 0
@@ -45,26 +56,22 @@ export function wordsOfEvent(event: RunEvent, naming: Naming = plain): string {
 					: event.selected.length > 0
 						? list(event.selected, naming)
 						: 'nothing';
-			return `${event.watch}: chosen ${now}${event.instead ? `; ${insteadWords(event.instead, naming)}` : ''}`;
+			return `chosen ${now}${event.instead ? `; ${insteadWords(event.instead, naming)}` : ''}`;
 		}
-		case 'hit': {
-			const through = event.through === null ? '' : ` through ${name(event.through)}`;
-			return `swing ${event.swing}: box ${event.box} hits ${name(event.object)}${through}`;
-		}
+		case 'hit':
+			return `box ${event.box} hits ${name(event.object)}${event.through === null ? '' : ` through ${name(event.through)}`}`;
 		case 'undecided':
-			return `swing ${event.swing}: undecided between ${list(event.tied, naming)}`;
+			return `undecided between ${list(event.tied, naming)}`;
 		case 'press':
-			return `${event.watch}: pressed, ${event.objects.length === 0 ? 'with nothing chosen' : `on ${list(event.objects, naming)}`}`;
+			return `pressed, ${event.objects.length === 0 ? 'with nothing chosen' : `on ${list(event.objects, naming)}`}`;
 		case 'refused': {
-			if (!('action' in event)) return `refused: ${name(event.object)} would hang on itself`;
+			if (!('action' in event)) return `${name(event.object)} would hang on itself`;
 			const why = event.why === 'cycle' ? 'it would hang on itself' : 'there is no asker';
-			return `refused: ${event.action}, line ${event.line}: ${why}`;
+			return `${event.action}, line ${event.line}: ${why}`;
 		}
 		case 'missed': {
-			const between = `between steps ${event.after} and ${event.after + 1} only`;
-			return 'watch' in event
-				? `${event.watch}: ${name(event.object)} is touched ${between}`
-				: `swing ${event.swing}: ${name(event.object)} would be hit ${between}`;
+			const steps = numbered ? `steps ${event.after} and ${event.after + 1}` : 'two steps';
+			return `${name(event.object)} ${'watch' in event ? 'is touched' : 'would be hit'} between ${steps} only`;
 		}
 	}
 }

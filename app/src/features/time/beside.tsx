@@ -109,7 +109,7 @@ export function Memories({
 const wordsIn = (result: RunResult, naming: Naming): string[] =>
 	result.events
 		.filter((e) => e.kind === 'choose' || e.kind === 'hit' || e.kind === 'missed' || e.kind === 'undecided')
-		.map((e) => wordsOfEvent(e, naming).replace(/ between steps \d+ and \d+/, ' between two steps'));
+		.map((e) => wordsOfEvent(e, naming, false));
 
 export function Steps({ run, result, naming }: { run: Run; result: RunResult; naming: Naming }) {
 	const project = useBench((s) => s.project);

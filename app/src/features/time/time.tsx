@@ -8,6 +8,7 @@ import {
 	type RunResult,
 	TIME_EPSILON,
 	watchId,
+	whatHappened,
 	wordsOfEvent,
 } from '@frelk/core';
 import { Plus } from 'lucide-react';
@@ -398,7 +399,7 @@ function Held({ watch, result, at, naming }: { watch: string; result: RunResult;
 			</p>
 			{last && (
 				<p className="text-[12px] text-quiet">
-					since {seconds(last.t)}: {wordsOfEvent(last, naming).replace(/^[^:]*: /, '')}
+					since {seconds(last.t)}: {whatHappened(last, naming)}
 				</p>
 			)}
 		</section>

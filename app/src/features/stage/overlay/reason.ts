@@ -8,6 +8,7 @@ import {
 	type View,
 	type World,
 	type WorldObject,
+	wordsOfLoss,
 	wordsOfVerdict,
 } from '@frelk/core';
 import { type Body, nearestOn } from '@frelk/core/geometry';
@@ -160,7 +161,7 @@ export function reasonOf(
 			return {
 				way: [],
 				missing: [taken.point, contact ?? object.focus],
-				words: wordsOfVerdict(verdict, () => 'it').replace(/ than it$/, ''),
+				words: wordsOfLoss(verdict),
 				tone: 'outranked',
 			};
 		}
