@@ -132,6 +132,7 @@ export {
 	wordsOfVerdict,
 } from './query/words';
 export { byCost, type Remedies, type Remedy, type RemedyOptions, remediesFor, type Wish } from './remedy/remedy';
+export { isFormula } from './report/escaped';
 export { csvReport, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
 export { htmlReport } from './report/page';

@@ -35,6 +35,8 @@ describe('a table of objects', () => {
 			expect([back.came, back.changed]).toEqual([[], []]);
 			expect(back.project.scene.objects).toEqual(p.scene.objects);
 		}
+		// No cell begins a formula.
+		for (const cell of [",'-3,", ",'\ttab,"]) expect(csvTable(p)).toContain(cell);
 		// What is said in a cell still counts, whatever stands there.
 		const [id] = p.scene.objects.map((o) => o.id);
 		const emptied = withTable(p, readTable(`id,name,tags,prompt\n${id},,cleat,Go`, 't'), 't');

@@ -1,5 +1,5 @@
 /** The objects of a project as a plain table, in and out: CSV or a list of JSON objects, a row an object. */
-import { oneLine, type Project, type SceneObject, type Vec3 } from '@frelk/core';
+import { isFormula, oneLine, type Project, type SceneObject, type Vec3 } from '@frelk/core';
 import Papa from 'papaparse';
 import { LevelError } from './level';
 
@@ -61,10 +61,8 @@ const rowOf = (o: SceneObject): Row => {
 /** @returns a row for each object, in the order of the file */
 export const rowsOf = (project: Project): Row[] => project.scene.objects.map(rowOf);
 
-/** What a program that reads tables would take for a formula begins with a mark that it is text. */
-const FORMULA = /^[=+\-@\t\r]/;
 const asText = (value: Row[Column]): Row[Column] =>
-	typeof value === 'string' && FORMULA.test(value) ? `'${value}` : value;
+	typeof value === 'string' && isFormula(value) ? `'${value}` : value;
 
 /** @returns the rows as CSV, with a head */
 export const csvTable = (project: Project): string => {
@@ -156,7 +154,7 @@ export function withTable(
 		};
 		const given = (column: Column): string => {
 			const text = String(row[column] ?? '').trim();
-			return text.startsWith("'") && FORMULA.test(text.slice(1)) ? text.slice(1) : text;
+			return text.startsWith("'") && isFormula(text.slice(1)) ? text.slice(1) : text;
 		};
 		const number = (column: Column, usual: number): number => {
 			const text = given(column);

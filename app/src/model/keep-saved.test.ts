@@ -287,6 +287,21 @@ it('lets its own stand where both changed the same, says so, and has the other o
 	expect(store.getState().project.name).toBe('Ours');
 });
 
+it('goes back past what both changed, and forward to nothing that was undone before it', async () => {
+	const { store, rename } = opened();
+	for (const name of ['One', 'Ours', 'Taken back']) rename(name);
+	store.getState().undo();
+	await pass(300);
+	writes[0]?.done({ done: 'overtaken', version: 5, text: JSON.stringify({ ...layered, name: 'Theirs' }) });
+	await settle();
+	store.getState().redo();
+	expect(store.getState().project).toEqual({ ...layered, name: 'Ours' });
+	store.getState().undo();
+	expect(store.getState().project.name).toBe('Theirs');
+	store.getState().undo();
+	expect(store.getState().project).toEqual({ ...layered, name: 'One' });
+});
+
 it('says so also where the other tab did nothing else', async () => {
 	const { store, rename } = opened();
 	rename('Ours');

@@ -347,6 +347,12 @@ describe('each rule', () => {
 		expect(found(passing(0.4, 1), 'passes-between-steps')).toEqual([]);
 	});
 
+	it('takes a tie for an answer, where none but ties are given', () => {
+		const tie = made({}, {}, beside(object('y', [0, 0.2, -5], [box([1, 1, 1])])));
+		expect(found(tie, 'query-never-selects')).toEqual([]);
+		expect(found(tie, 'answer-tied')).toHaveLength(1);
+	});
+
 	it('has a case', () => {
 		expect(Object.keys(CASES).sort()).toEqual(FINDING_RULES.map((r) => r.id).sort());
 		expect(FINDING_RULES.length).toBeGreaterThanOrEqual(30);

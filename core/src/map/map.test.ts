@@ -183,10 +183,39 @@ describe('small maps by hand', () => {
 		const [map] = p.maps as [QueryMap];
 		const near = (x: number) => said(askMap(p, { ...map, area: { min: [x, 2], max: [x, 2] } }))[0];
 		expect([near(1), near(1 - 1e-10), near(1 - 1e-6)]).toEqual(['out', 'out', 'none']);
+		// By a corner of the thing their boxes overlap, and two centimetres are between them.
+		expect(said(askMap(p, { ...map, area: { min: [0.8, 0.8], max: [0.8, 0.8] } }))[0]).toBe('none');
 		const share = result.figures.objects.find((o) => o.object === 'thing');
 		const counted = said(result).filter((v) => v !== 'out');
 		expect(share?.share).toBeCloseTo(counted.filter((v) => v === 'thing').length / counted.length, 12);
 		expect(share?.circle).toBeNull();
+	});
+
+	it('count what is taken before a tie, as selected and not as first', () => {
+		const p = withMaps(
+			project(
+				[
+					object('who', [0, 0, 0], []),
+					object('near', [0, 0, 1], [ball(0.1)]),
+					object('left', [-2, 0, 0], [ball(0.1)]),
+					object('right', [2, 0, 0], [ball(0.1)]),
+				],
+				[
+					{
+						id: 'q',
+						kind: 'overlap',
+						asker: 'who',
+						at: { object: 'who' },
+						shape: { kind: 'sphere', radius: 5 },
+						choose: { take: 2 },
+					},
+				],
+			),
+			{ id: 'm', query: 'q', kind: 'floor', area: { min: [0, 0], max: [0, 0] }, every: 1 },
+		);
+		const result = askMap(p, (p.maps as [QueryMap])[0]);
+		expect(said(result)).toEqual(['tie']);
+		expect(result.figures).toMatchObject({ tied: 1, objects: [{ object: 'near', share: 1, first: 0 }] });
 	});
 
 	it('of the floor: the asker is turned by each heading from how it stands, its tilt kept', () => {

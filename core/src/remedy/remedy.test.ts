@@ -15,7 +15,7 @@ import { randomProject } from '../tests/project';
 import { runs } from '../tests/runs';
 import { ahead, box, object, project, rect } from '../tests/scene';
 import { buildWorld } from '../world/world';
-import { type Remedy, remediesFor } from './remedy';
+import { byCost, type Remedy, remediesFor } from './remedy';
 import { leastAlong, leastMove } from './search';
 
 const CUBE = () => [box([1, 1, 1])];
@@ -52,6 +52,20 @@ function helps(
 	};
 }
 
+it('of two that do the same the one that turns fewer checks stands first, then what changes fewer answers, fewer edits, the smaller', () => {
+	const of = (turns: number, changes: number, kind: string, size: number) =>
+		({ turns: Array(turns), changes: Array(changes), kind, size }) as unknown as Remedy;
+	const order = [
+		of(0, 0, 'a', 9),
+		of(0, 1, 'a', 2),
+		of(0, 1, 'a', 3),
+		of(0, 1, 'a+b', 1),
+		of(0, 2, 'a', 1),
+		of(1, 0, 'a', 1),
+	];
+	expect([...order].reverse().sort(byCost)).toEqual(order);
+});
+
 describe('a remedy for each stage', () => {
 	it('that looks at what an object is', () => {
 		expect(helps([cube('x', -5, { active: false })])).toMatchObject({ stage: 'inactive', words: ['Make x active'] });
@@ -66,6 +80,10 @@ describe('a remedy for each stage', () => {
 			stage: 'layer',
 			words: ['Choose from a too', 'Put x on layer b'],
 		});
+		// A shape with a layer of its own goes along.
+		expect(
+			helps([object('x', [0, 0, -5], [box([1, 1, 1], { layer: 'wall' })])], { selects: { layers: ['b'] } }).words,
+		).toEqual(['Choose from wall too', 'Put x on layer b']);
 		expect(helps([cube('x', -5)], { selects: { tags: { any: ['crank', 'gull'] } } }).words).toEqual([
 			'Give x the tag crank',
 			'Give x the tag gull',

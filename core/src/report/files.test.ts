@@ -57,6 +57,16 @@ describe('reports of hostile names', () => {
 		expect(csv).toContain('"\'\r=1+1"');
 	});
 
+	it.each(['=1', '+1', '-1', '@x', '\t1', '\r1', '\n1'])('begin no formula: %j', (reason) => {
+		const [, row] = csvReport([{ project: 'p', checks: [{ ...checks[0], reason }] }]).split(/\r\n(?=p,|$)/);
+		expect(row.endsWith(/[\r\n]/.test(reason) ? `"'${reason}"` : `'${reason}`)).toBe(true);
+	});
+
+	it('of one moment and the next are classes of their own', () => {
+		const xml = junitXml([{ project: 'p', checks: [checks[0], { ...checks[0], moment: 'later' }] }]);
+		expect([...xml.matchAll(/classname="([^"]*)"/g)].map((m) => m[1])).toEqual(['p.q', 'p.q@later']);
+	});
+
 	it('show the first two hundred failures and count the rest', () => {
 		const many = Array.from({ length: 201 }, () => checks[0] as (typeof checks)[number]);
 		expect(htmlReport(p, many.slice(1)).match(/<section>/g)).toHaveLength(200);

@@ -3,6 +3,7 @@
 import { wordsOfGot, wordsOfWanted } from '../checks/check';
 import { oneLine } from '../project/describe';
 import { escapeMarkup } from '../project/text';
+import { isFormula } from './escaped';
 import type { SuiteResult } from './junit';
 import { namedWithIds, reasonOf } from './named';
 import { otherResults } from './others';
@@ -29,9 +30,7 @@ export function csvReport(suites: readonly SuiteResult[]): string {
 			]);
 	}
 	// A cell that begins like a formula is text all the same.
-	return rows
-		.map((row) => `${row.map((text) => cell(/^[=+\-@\t\r\n]/.test(text) ? `'${text}` : text)).join(',')}\r\n`)
-		.join('');
+	return rows.map((row) => `${row.map((text) => cell(isFormula(text) ? `'${text}` : text)).join(',')}\r\n`).join('');
 }
 
 /** Text as a cell of a table in a pull request: nothing in it is markup, a link or a person called upon. */

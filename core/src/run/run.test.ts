@@ -242,6 +242,43 @@ describe('presses and effects', () => {
 		expect(short(ran(carrying(0.2500001)).events)).toContain('2 press ');
 	});
 
+	it('set a state of the scene, which a query asks for at the next step', () => {
+		const p = made(
+			[small('crate', [0, 0, 0], { action: 'snuff' })],
+			[near({ selects: { when: [{ of: 'scene', state: 'dark', is: false }] } })],
+			{ watch: [{ query: 'near' }], presses: [{ watch: 'near', at: 0.25 }] },
+			{ effects: [{ action: 'snuff', do: [{ of: 'scene', set: { states: { dark: true } } }] }] },
+		);
+		p.scene.states = { dark: false };
+		expect(chosen(p, 'near')).toEqual(['0 crate', '2 -']);
+	});
+
+	it('lift a thing so that it is turned as who carries it', () => {
+		// A rod along X lies across what is touched; carried along Z, as its bearer looks, it reaches out of it.
+		const lying = (carriedBy: object[]) =>
+			made(
+				[
+					object('rod', [0.6, 0, 0], [box([3, 0.1, 0.1])], { rotation: [90, 0, 0], action: 'lift' }),
+					object('hand', [9, 0, 0], []),
+				],
+				[near({ asker: 'hand' })],
+				{ watch: [{ query: 'near' }], presses: [{ watch: 'near', at: 0 }] },
+				{ effects: [{ action: 'lift', do: carriedBy as never }] },
+			);
+		// Two metres beside what is touched: turned as its bearer it reaches in, as it lay it does not.
+		const there = { position: [2.2, 0, 0], parent: null };
+		expect(
+			chosen(
+				lying([
+					{ of: 'target', carriedBy: 'asker' },
+					{ of: 'target', set: there },
+				]),
+				'near',
+			),
+		).toEqual(['0 rod']);
+		expect(chosen(lying([{ of: 'target', set: there }]), 'near')).toEqual(['0 rod', '1 -']);
+	});
+
 	it('never fall past the last step', () => {
 		expect(short(ran(carrying(1)).events)).toContain('4 press ');
 		expect(ran(carrying(1.1)).events.some((e) => e.kind === 'press')).toBe(false);

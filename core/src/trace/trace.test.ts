@@ -85,6 +85,19 @@ describe('what was told', () => {
 		expect([a, b, c].map((l) => l.compared[0].result)).toEqual(['same', 'same', 'same']);
 	});
 
+	it('of a camera in the world becomes that of the object it is on', () => {
+		const p = small();
+		p.scene.cameras[0].object = 'cart';
+		const scene = new TraceScene(p);
+		const { id } = p.scene.cameras[0];
+		scene.tell({ t: 0, cameras: { [id]: { position: [3, 5, 1], rotation: [90, 0, 0], world: true } } });
+		expect(scene.world.cameras.get(id)?.position.map((v) => Math.round(v * 1e9) / 1e9)).toEqual([3, 5, 1]);
+		// The cart is turned by as much itself.
+		const { rotation, position } = projectAsTold(scene).scene.cameras[0];
+		expect(rotation?.map((v) => v + 0)).toEqual([0, 0, 0]);
+		expect(position.map((v) => Math.round(v * 1e9) / 1e9)).toEqual([-0.5, 2.5, 0]);
+	});
+
 	it('in the world becomes the parent’s, and follows it no further', () => {
 		const scene = new TraceScene(small());
 		scene.tell({
@@ -194,6 +207,19 @@ describe('a replay', () => {
 			'the game took spook (spook: not in this project); Frelk selects near',
 		);
 		expect(wordsOfCompared(line.compared[4], undefined)).toBe('the game took nothing; there is no query "no" here');
+	});
+
+	it.each<[string, string[], string[], string, string]>([
+		['unknown', [], [], 'same', 'unknown'],
+		['different', ['a'], [], 'selected', 'nothing'],
+		['different', ['a', 'b'], ['a'], 'selected', 'fewer'],
+		['different', ['a', 'b'], ['b', 'a'], 'selected', 'order'],
+		['different', [], [], 'off', 'off'],
+	])('%s: wanted %j, got %j, %s: is put together under %s', (result, selected, got, status, reason) => {
+		const compared = { result, selected, got, status, verdicts: [] } as unknown as Parameters<
+			typeof reasonOfCompared
+		>[0];
+		expect(reasonOfCompared(compared)).toBe(reason);
 	});
 
 	it('takes another order for another answer, and nothing for an empty list', () => {

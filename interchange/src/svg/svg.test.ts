@@ -128,6 +128,28 @@ describe('figures', () => {
 		// Every corner lies on the circle, to the flatness.
 		for (const [x, y] of points)
 			expect(Math.abs(Math.hypot(x + arc.position[0], y + arc.position[1]) - 2)).toBeLessThan(0.01);
+		// And no part of a curve lies farther from its sides: by a 600th of its size.
+		const hill = only('<path d="M0 0C0 30 60 30 60 0z"/>');
+		const sides = (hill.shape as { points: [number, number][] }).points.map(([x, y]) => [
+			x + hill.position[0],
+			y + hill.position[1],
+		]);
+		const off = (x: number, y: number) =>
+			Math.min(
+				...sides.map(([ax, ay], i) => {
+					const [bx, by] = sides[(i + 1) % sides.length];
+					const t = Math.min(
+						1,
+						Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / ((bx - ax) ** 2 + (by - ay) ** 2)),
+					);
+					return Math.hypot(x - ax - t * (bx - ax), y - ay - t * (by - ay));
+				}),
+			);
+		for (let i = 0; i <= 500; i++) {
+			const [t, u] = [i / 500, 1 - i / 500];
+			const across = 60 * (3 * u * t * t + t ** 3);
+			expect(off(across, 90 * (u * u * t + u * t * t) * -1)).toBeLessThan(60 / 600);
+		}
 		expect(parts('<polygon points="0,0 4,0 4,4 2,1 0,4"/>')).toEqual([3, 10, 'taken in 3 convex parts']);
 		expect(only('<polygon points="0,0 4,0 4,4 0,4"/>').notes).toEqual([]);
 		expect(parts('<path d="M0 0h1v1zM5 0h1v1z"/>')).toEqual([2, 1, 'taken in 2 convex parts']);
