@@ -10,7 +10,7 @@ import {
 	part,
 	quoted,
 } from '@frelk/core/schema';
-import { z } from 'zod';
+import * as z from 'zod';
 import { globMatcher } from './glob';
 import { LevelError, type LevelNode } from './level';
 

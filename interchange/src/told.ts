@@ -1,6 +1,6 @@
 /** What a file said of a thing when it was last read: kept under its `extras.import`, so that it is told apart from what was said here. */
 import type { SceneObject, Shape, Vec3 } from '@frelk/core';
-import { z } from 'zod';
+import * as z from 'zod';
 
 const vec3 = z.tuple([z.number(), z.number(), z.number()]);
 const ORIGIN: Vec3 = [0, 0, 0];

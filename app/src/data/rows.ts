@@ -2,7 +2,7 @@
  * Rows of the browser's store as they are read: what lies there may be another version's, half written or somebody else's. What is derived
  * is dropped where it is not what it should be, and made anew; what is work is kept and told of.
  */
-import { z } from 'zod';
+import * as z from 'zod';
 import { db } from './db';
 
 const text = z.string().max(10_000);

@@ -1,5 +1,5 @@
 /** Maps and their checks, as Zod schemas. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { MOST_COORDINATE, MOST_NUMBER } from './bounds';
 import { atLeastOne, id, item, oneOf, part, ref } from './schema-parts';
 import { above0, name, notNegative, num, one, pair, vec2 } from './values';

@@ -1,5 +1,5 @@
 /** What is wrong with a file, said so that a person can act on it: where (a JSON path), what, and what would be right. */
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { MOST_PROBLEMS } from './bounds';
 import { describe, oneLine } from './describe';
 import { KNOWN } from './schema-parts';

@@ -1,5 +1,5 @@
 /** Run-throughs, effects and the checks of runs, as Zod schemas. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { MOST_NUMBER } from './bounds';
 import { atLeastOne, id, item, oneOf, overlayFields, overlaySchema, part, ref } from './schema-parts';
 import { above0, name, notNegative, num, one, place, refs, vec2 } from './values';

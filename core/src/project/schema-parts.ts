@@ -1,5 +1,5 @@
 /** What the schemas of the file are put together from: items and parts, ids, what may be laid over an object. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { name, num, place, refs, scale, states, vec3 } from './values';
 
 /** Prefix by which the known keys of an object or union travel through a Zod message to `problems.ts`. */

@@ -5,7 +5,7 @@
  * adds nothing. Defaults are applied where a project is resolved into a world or a query is compiled. What a schema cannot see
  * on its own (references, cycles, rules that depend on the kind of scene) is in `references.ts` and `rules.ts`.
  */
-import { z } from 'zod';
+import * as z from 'zod';
 import { MOST_COORDINATE, MOST_DISTANCE, MOST_NOTES, MOST_NUMBER, MOST_SIZE } from './bounds';
 import { mapCheckSchema, mapSchema } from './map-schema';
 import { effectSchema, runCheckSchema, runSchema } from './run-schema';

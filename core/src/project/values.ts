@@ -3,7 +3,7 @@
  * are hundreds of thousands of is looked over in a loop: a schema for each number would take seconds on a large file.
  */
 import './no-eval';
-import { z } from 'zod';
+import * as z from 'zod';
 import {
 	LEAST_SCALE,
 	LEAST_SIZE,

@@ -1,5 +1,5 @@
 /** The formats Frelk reads and prints as JSON Schemas, from the same Zod schemas that read them; published in docs/schemas. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { mapCheckSchema, mapExpectSchema } from '../project/map-schema';
 import { runCheckSchema, runExpectSchema } from '../project/run-schema';
 import { conditionSchema, expectSchema, FORMAT, projectSchema, RULES, stillCheckSchema } from '../project/schema';

@@ -1,5 +1,5 @@
 /** The lines of a trace, `frelk-trace/1`: what a running game saw and what it took, one JSON object a line. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { id, overlayFields, part, ref } from '../project/schema-parts';
 import { num, place, states, textUpTo, vec2, vec3 } from '../project/values';
 

@@ -1,6 +1,6 @@
 /** The JSON of a glTF file as far as it is read: held against once, before anything is walked. What is drawn with is let pass. */
 import { addIssues, formatProblem, Problems } from '@frelk/core/schema';
-import { z } from 'zod';
+import * as z from 'zod';
 import { LevelError } from '../level';
 
 const index = z.int().min(0);

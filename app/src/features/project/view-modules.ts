@@ -5,7 +5,7 @@
  */
 import { useEffect } from 'react';
 import { preloadModule } from 'react-dom';
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What React Router tells the page of its routes, as far as it is read here. */
 const manifest = z.object({
