@@ -51,6 +51,8 @@ async function compiled(name, to) {
 			outDir: join(to, 'dist'),
 			rootDir: join(root, name, 'src'),
 			declaration: true,
+			// What only our own tests look at.
+			stripInternal: true,
 			// What stands on others is built against them as they are packed.
 			...(name === 'core' ? {} : { types: name === 'cli' ? ['node'] : [], paths: PACKED }),
 			...(name === 'interchange' ? { lib: ['ES2023', 'DOM'] } : {}),

@@ -51,15 +51,23 @@ describe('the tarballs', () => {
 });
 
 describe('@frelk/core', () => {
-	it('gives the first answer of its README under plain Node', () => {
+	it('gives the answers of its README, under strict TypeScript and under plain Node', () => {
 		const readme = readFileSync(join(folder, 'node_modules', '@frelk', 'core', 'README.md'), 'utf8');
-		const example = /```js\n([\s\S]*?)```/.exec(readme)?.[1] ?? '';
-		const said = [...example.matchAll(/^\/\/ (.*)$/gm)].map((line) => line[1]);
-		expect(said).toHaveLength(3);
-		writeFileSync(join(folder, 'first.mjs'), example);
-		const run = node('first.mjs');
+		const block = (language) => new RegExp(`\`\`\`${language}\\n([^]*?)\`\`\``).exec(readme)?.[1] ?? '';
+		expect(block('ts').split('\n').length).toBeLessThan(30);
+		writeFileSync(join(folder, 'first.ts'), block('ts'));
+		const tsc = join(root, 'node_modules', 'typescript-7', 'bin', 'tsc');
+		const strict = ['--strict', '--exactOptionalPropertyTypes', '--module', 'nodenext', '--target', 'es2022'];
+		const compiled = node(tsc, ...strict, '--types', '', '--lib', 'es2023,dom', 'first.ts');
+		expect(compiled.stdout).toBe('');
+		const run = node('first.js');
 		expect(run.stderr).toBe('');
-		expect(run.stdout.split('\n').map((line) => line.trimEnd())).toEqual([...said, '']);
+		expect(run.stdout).toBe(block('text'));
+		// What is not in the file is not in the types.
+		writeFileSync(join(folder, 'wrong.ts'), block('ts').replace("kind: 'ray'", "kind: 'ray', reach: 3"));
+		expect(node(tsc, ...strict, '--noEmit', '--types', '', '--lib', 'es2023,dom', 'wrong.ts').stdout).toContain(
+			"'reach'",
+		);
 	});
 
 	it('gives out its entries and nothing of what is inside', () => {

@@ -7,24 +7,21 @@ interface Entry {
 	name?: string | undefined;
 }
 
+const of = (list: (project: Project) => Entry[] | undefined) => list;
+
 /** In the order in which the file is gone through. */
 const TABLE = [
-	{ kind: 'layer', path: ['scene', 'layers'], of: (p) => p.scene.layers },
-	{ kind: 'tag', path: ['scene', 'tags'], of: (p) => p.scene.tags },
-	{ kind: 'side', path: ['scene', 'sides'], of: (p) => p.scene.sides },
-	{ kind: 'object', path: ['scene', 'objects'], of: (p) => p.scene.objects },
-	{ kind: 'camera', path: ['scene', 'cameras'], of: (p) => p.scene.cameras },
-	{ kind: 'query', path: ['queries'], of: (p) => p.queries },
-	{ kind: 'moment', path: ['moments'], of: (p) => p.moments },
-	{ kind: 'check', path: ['checks'], of: (p) => p.checks },
-	{ kind: 'run', path: ['runs'], of: (p) => p.runs, noun: 'run-through' },
-	{ kind: 'map', path: ['maps'], of: (p) => p.maps },
-] as const satisfies readonly {
-	kind: string;
-	path: readonly string[];
-	of: (project: Project) => Entry[] | undefined;
-	noun?: string;
-}[];
+	{ kind: 'layer', path: ['scene', 'layers'], of: of((p) => p.scene.layers) },
+	{ kind: 'tag', path: ['scene', 'tags'], of: of((p) => p.scene.tags) },
+	{ kind: 'side', path: ['scene', 'sides'], of: of((p) => p.scene.sides) },
+	{ kind: 'object', path: ['scene', 'objects'], of: of((p) => p.scene.objects) },
+	{ kind: 'camera', path: ['scene', 'cameras'], of: of((p) => p.scene.cameras) },
+	{ kind: 'query', path: ['queries'], of: of((p) => p.queries) },
+	{ kind: 'moment', path: ['moments'], of: of((p) => p.moments) },
+	{ kind: 'check', path: ['checks'], of: of((p) => p.checks) },
+	{ kind: 'run', path: ['runs'], of: of((p) => p.runs), noun: 'run-through' },
+	{ kind: 'map', path: ['maps'], of: of((p) => p.maps) },
+] as const;
 
 /** What a collection holds one of. */
 export type EntryKind = (typeof TABLE)[number]['kind'];

@@ -159,7 +159,7 @@ describe('reading a project', () => {
 	it('writes what it read, nothing lost and nothing added', () => {
 		for (let seed = 1; seed < 60; seed++) {
 			const p = randomProject(seed);
-			(p as Record<string, unknown>).extras = { theirs: [1, { deep: 'kept' }] };
+			(p as unknown as Record<string, unknown>).extras = { theirs: [1, { deep: 'kept' }] };
 			const again = readProject(writeProject(p));
 			expect(again.ok && again.project).toEqual(p);
 		}

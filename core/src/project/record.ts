@@ -141,7 +141,7 @@ function recordObjects(
 function restore(to: SceneObject, from: SceneObject, field: OverlayField): void {
 	const value = from[field];
 	if (value === undefined) delete to[field];
-	else (to as Record<string, unknown>)[field] = value;
+	else (to as unknown as Record<string, unknown>)[field] = value;
 }
 
 function recordCameras(
@@ -252,7 +252,7 @@ function tidy(moment: Moment): void {
 		const filled = Object.entries(record).filter(([, overlay]) => Object.keys(overlay).length > 0);
 		if (filled.length === 0) delete moment[key];
 		else if (filled.length < Object.keys(record).length)
-			(moment as Record<string, unknown>)[key] = Object.fromEntries(filled);
+			(moment as unknown as Record<string, unknown>)[key] = Object.fromEntries(filled);
 	}
 	if (moment.states && Object.keys(moment.states).length === 0) delete moment.states;
 }

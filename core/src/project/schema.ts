@@ -10,6 +10,7 @@ import { MOST_COORDINATE, MOST_DISTANCE, MOST_NOTES, MOST_NUMBER, MOST_SIZE } fr
 import { mapCheckSchema, mapSchema } from './map-schema';
 import { effectSchema, runCheckSchema, runSchema } from './run-schema';
 import { atLeastOne, id, item, oneOf, overlaySchema, part, ref, unionError } from './schema-parts';
+import type { Project } from './types';
 import {
 	above0,
 	distance,
@@ -78,7 +79,7 @@ export const SHAPE_KINDS = [
 const mounted = <S extends z.core.$ZodLooseShape>(sizes: S) =>
 	item({ id, name: name.optional(), ...sizes, ...mountFields });
 
-export const shapeSchema = z.discriminatedUnion(
+const shapeSchema = z.discriminatedUnion(
 	'kind',
 	[
 		mounted(sizes.box),
@@ -120,7 +121,7 @@ const likeShape = part({ like: ref, grow: one(upTo(MOST_SIZE, ' m')).optional() 
 
 const stance = oneOf(['hostile', 'neutral', 'friendly']);
 
-export const objectSchema = item({
+const objectSchema = item({
 	id,
 	name: name.optional(),
 	parent: ref.optional(),
@@ -149,7 +150,7 @@ const cameraFields = {
 	rotation: vec3.optional(),
 	far: one(above0(Number.MIN_VALUE, MOST_DISTANCE, ' m')).optional(),
 };
-export const cameraSchema = z.discriminatedUnion(
+const cameraSchema = z.discriminatedUnion(
 	'projection',
 	[
 		item({
@@ -179,7 +180,7 @@ const sceneSchema = item({
 /** The ways to say a place; an anchor has exactly one of them. */
 export const ANCHOR_KEYS = ['point', 'object', 'focus', 'camera', 'hitOf'] as const;
 
-export const anchorSchema = part({
+const anchorSchema = part({
 	point: place.optional(),
 	object: ref.optional(),
 	offset: place.optional(),
@@ -200,7 +201,7 @@ export const anchorSchema = part({
 		ctx.addIssue({ code: 'custom', path: ['off'], message: '"off" goes with "hitOf" only' });
 });
 
-export const directionSchema = part({
+const directionSchema = part({
 	along: vec3.optional(),
 	of: ref.optional(),
 	toward: anchorSchema.optional(),
@@ -290,7 +291,7 @@ const assist = part({ by: oneOf(['angle', 'distance', 'pixels']), within: notNeg
 
 /** Kinds of query. */
 export const QUERY_KINDS = ['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const;
-export const querySchema = z.discriminatedUnion(
+const querySchema = z.discriminatedUnion(
 	'kind',
 	[
 		item({ ...queryFields, kind: z.literal('ray'), ...pathFields, assist }),
@@ -336,7 +337,7 @@ export const querySchema = z.discriminatedUnion(
 
 // ---- moments and checks ----
 
-export const momentSchema = item({
+const momentSchema = item({
 	id,
 	name: name.optional(),
 	on: ref.optional(),
@@ -388,7 +389,11 @@ const checkSchema = z.unknown().transform((value, ctx) => {
 	z.infer<typeof stillCheckSchema> | z.infer<typeof runCheckSchema> | z.infer<typeof mapCheckSchema>
 >;
 
-export const projectSchema = item({
+/**
+ * As it is put together: its type is what the schemas say, and a test holds the one written by hand against it.
+ * @internal
+ */
+export const fileSchema = item({
 	format: z.literal(FORMAT, {
 		error: (issue) => `expected "${FORMAT}", the format this program reads; got ${JSON.stringify(issue.input)}`,
 	}),
@@ -404,71 +409,7 @@ export const projectSchema = item({
 	maps: z.array(mapSchema).optional(),
 });
 
-/** A project file: a scene, the queries asked of it, moments, and checks. Lengths in metres, angles in degrees. */
-export type Project = z.infer<typeof projectSchema>;
-/** What stands where: layers, tags, sides, objects and cameras. Y up and −Z ahead; flat: X right, Y up, Z the depth. */
-export type Scene = Project['scene'];
-/** An object of the scene, its place under its parent. */
-export type SceneObject = z.infer<typeof objectSchema>;
-/** A shape of an object, at its own place and turn in the object's axes. */
-export type Shape = z.infer<typeof shapeSchema>;
-/** The kind of a shape. */
-export type ShapeKind = Shape['kind'];
-/** A shape a query sends out or holds: as that of an object, without name, place and role. */
-export type VolumeShape = z.infer<typeof volumeShape>;
-/** The volume of an overlap that takes the shapes of an object, grown by metres on every side. */
-export type LikeShape = z.infer<typeof likeShape>;
-/** A camera: perspective with `fov` degrees from lower to upper edge, or orthographic with `height` metres. */
-export type Camera = z.infer<typeof cameraSchema>;
-/** A place: a point, an object's origin or focus, a camera, or the hit of another query. */
-export type Anchor = z.infer<typeof anchorSchema>;
-/** A direction: along an axis of something, or toward a place. */
-export type Direction = z.infer<typeof directionSchema>;
-/** A query of any kind: where it goes, what it may choose, and how it chooses. */
-export type Query = z.infer<typeof querySchema>;
-/** The kind of a query. */
-export type QueryKind = Query['kind'];
-/** A query of one kind. */
-export type QueryOf<K extends QueryKind> = Extract<Query, { kind: K }>;
-/** A state that must be, or lie between two limits, neither of them included. */
-export type Condition = z.infer<typeof conditionSchema>;
-/** A rule of choice with its slack, in the rule's own unit. */
-export type Rule = z.infer<typeof ruleSchema>;
-/** The name of a rule of choice. */
-export type RuleName = Rule['rule'];
-/** How one side regards another. */
-export type Stance = z.infer<typeof stance>;
-/** The value of a state: yes or no, or a number. */
-export type StateValue = boolean | number;
-/** The scene at another time: what differs from the scene as laid out, or from the moment it is on. */
-export type Moment = z.infer<typeof momentSchema>;
-/** What a moment says of one object. */
-export type Overlay = z.infer<typeof overlaySchema>;
-/** What a query should answer at a moment. */
-export type Check = z.infer<typeof stillCheckSchema>;
-/** What a watch entry or a swing of a run should do. */
-export type RunCheck = z.infer<typeof runCheckSchema>;
-/** What a map should show. */
-export type MapCheck = z.infer<typeof mapCheckSchema>;
-/** A check of any kind. */
-export type AnyCheck = Check | RunCheck | MapCheck;
-/** What is expected of a map. */
-export type MapExpect = MapCheck['expect'];
-/** A query asked over a grid: cursor positions, places to stand, or directions. */
-export type QueryMap = z.infer<typeof mapSchema>;
-/** What is expected of a run. */
-export type RunExpect = RunCheck['expect'];
-/** A run-through: what moves and is pressed over a time, and which queries are watched meanwhile. */
-export type Run = z.infer<typeof runSchema>;
-/** What moves, or changes, over the time of a run. */
-export type Track = NonNullable<Run['tracks']>[number];
-/** A query watched over a run, with the memory the game has of it. */
-export type WatchEntry = NonNullable<Run['watch']>[number];
-/** What an action does to the scene. */
-export type Effect = z.infer<typeof effectSchema>;
-/** What is expected of an answer. */
-export type Expect = Check['expect'];
-/** x, y, z. */
-export type Vec3 = [number, number, number];
-/** x, y. */
-export type Vec2 = [number, number];
+export type * from './types';
+
+/** A whole project file. */
+export const projectSchema: z.ZodType<Project> = fileSchema;

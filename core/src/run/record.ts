@@ -151,7 +151,7 @@ export function beyondKeys(project: Project, seen: Project, next: Project): Proj
 
 const trackOf = (run: Run, thing: Thing): number => {
 	const [kind, id] = Object.entries(thing)[0] as [string, unknown];
-	return (run.tracks ?? []).findIndex((track) => (track as Record<string, unknown>)[kind] === id);
+	return (run.tracks ?? []).findIndex((track) => (track as unknown as Record<string, unknown>)[kind] === id);
 };
 
 /** @returns the run with a thing's keys, in their order; without a track where there are none */

@@ -92,24 +92,24 @@ function projectAtTime(project: Project, run: Run, t: number, set: readonly Set_
 		let now = object;
 		for (const m of laid) now = withOverlay(now, (m?.objects?.[object.id] as Plain | undefined) ?? {});
 		const track = run.tracks?.find((tr) => tr.object === object.id);
-		if (track) now = withOverlay(now, trackAt(track.keys as Plain[], t));
+		if (track) now = withOverlay(now, trackAt(track.keys as unknown as Plain[], t));
 		for (const s of set) if (s.of === object.id) now = withOverlay(now, s.overlay as Plain);
 		return now;
 	});
 	for (const camera of next.scene.cameras) {
 		for (const m of laid) Object.assign(camera, m?.cameras?.[camera.id] ?? {});
 		const track = run.tracks?.find((tr) => tr.camera === camera.id);
-		if (track) Object.assign(camera, trackAt(track.keys as Plain[], t));
+		if (track) Object.assign(camera, trackAt(track.keys as unknown as Plain[], t));
 	}
 	for (const query of next.queries) {
 		for (const m of laid) Object.assign(query, m?.queries?.[query.id] ?? {});
 		const track = run.tracks?.find((tr) => tr.query === query.id);
-		if (track) Object.assign(query, trackAt(track.keys as Plain[], t));
+		if (track) Object.assign(query, trackAt(track.keys as unknown as Plain[], t));
 	}
 	let states: Record<string, StateValue> = { ...next.scene.states };
 	for (const m of laid) states = { ...states, ...m?.states };
 	const ofScene = run.tracks?.find((tr) => tr.scene);
-	if (ofScene) states = { ...states, ...(trackAt(ofScene.keys as Plain[], t).states as typeof states) };
+	if (ofScene) states = { ...states, ...(trackAt(ofScene.keys as unknown as Plain[], t).states as typeof states) };
 	for (const s of set) if (s.of === null) states = { ...states, ...s.overlay.states };
 	next.scene.states = states;
 	delete next.moments;
