@@ -5,7 +5,7 @@ import { expect, type Page, test } from './test';
 
 const stage = (page: Page) => page.getByRole('application', { name: 'Scene' });
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
-const slip = (page: Page) => page.getByRole('region', { name: /^Slip/ });
+const card = (page: Page) => page.getByRole('region', { name: /^Card/ });
 const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' });
 
 type At = [across: number, down: number];
@@ -63,7 +63,7 @@ test('a small workshop and its first answer are made from nothing in under 60 cl
 	await click('button', 'Add');
 	await click('button', /^shelf with five things/);
 	await press([0.6, 0.42]);
-	await expect(slip(page)).toBeVisible();
+	await expect(card(page)).toBeVisible();
 	await field('Name', 'Bench');
 	await click('button', 'Add');
 	await click('button', /^sphere/);
@@ -112,7 +112,7 @@ test('what is drawn stands on the face it was drawn on, and is carried from ther
 	await click('button', 'Add');
 	await click('button', /^box/);
 	await press([0.5, 0.6]);
-	await expect(slip(page)).toBeVisible();
+	await expect(card(page)).toBeVisible();
 	const y = page.getByRole('textbox', { name: 'Y', exact: true });
 	await expect(y).toHaveValue('0');
 	await page.keyboard.press('Escape');
@@ -136,11 +136,11 @@ test('a name gives the id, and the id can be given, with all that names it', asy
 	await answer(page)
 		.getByRole('button', { name: /Gangway crank/ })
 		.click();
-	await slip(page).getByText('More', { exact: true }).click();
-	const id = slip(page).getByRole('textbox', { name: 'Id', exact: true });
+	await card(page).getByText('More', { exact: true }).click();
+	const id = card(page).getByRole('textbox', { name: 'Id', exact: true });
 	await id.fill('deckhand');
 	await id.press('Enter');
-	await expect(slip(page).getByRole('alert')).toHaveText('deckhand is taken');
+	await expect(card(page).getByRole('alert')).toHaveText('deckhand is taken');
 	await id.fill('windlass');
 	await id.press('Enter');
 	await expect(id).toHaveValue('windlass');
@@ -200,7 +200,7 @@ test('on the other views no key reaches what is in hand on the bench', async ({ 
 	await expect(page.getByRole('dialog')).toHaveCount(0);
 	await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
 	await page.getByRole('link', { name: 'Bench' }).click();
-	await expect(page.getByRole('region', { name: 'Slip: Gangway crank' })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Card: Gangway crank' })).toBeVisible();
 });
 
 test('a pinned object keeps its verdict at the head of the ladder for every query', async ({ page }) => {
@@ -254,19 +254,19 @@ test('nothing is painted over the stage beside a list that is scrolled', async (
 	expect((await page.screenshot({ clip })).equals(before)).toBe(true);
 });
 
-test('nothing is painted over the stage below a slip that is scrolled', async ({ page }) => {
+test('nothing is painted over the stage below a card that is scrolled', async ({ page }) => {
 	await page.goto('/p/harl-quay');
 	await expect(answer(page)).toContainText('Gangway crank');
 	await answer(page)
 		.getByRole('button', { name: /Gangway crank/ })
 		.click();
-	await page.getByRole('button', { name: 'Put the slip over the queries' }).click();
-	await slip(page).getByText('More', { exact: true }).click();
-	const box = (await slip(page).boundingBox()) as { x: number; y: number; width: number; height: number };
-	// Beside and below the slip, over stage and strip.
+	await page.getByRole('button', { name: 'Put the card over the queries' }).click();
+	await card(page).getByText('More', { exact: true }).click();
+	const box = (await card(page).boundingBox()) as { x: number; y: number; width: number; height: number };
+	// Beside and below the card, over stage and strip.
 	const clip = { x: box.x + box.width + 4, y: 300, width: 160, height: (page.viewportSize()?.height ?? 800) - 320 };
 	const before = await atRest(page, clip);
-	await slip(page).evaluate((element) => element.scrollTo(0, 400));
+	await card(page).evaluate((element) => element.scrollTo(0, 400));
 	await page.waitForTimeout(200);
 	expect((await page.screenshot({ clip })).equals(before)).toBe(true);
 });
@@ -285,7 +285,7 @@ test('distances are measured between places, focuses and faces', async ({ page }
 
 test('a swing is let go by one key, and says at each instant whom it hits', async ({ page }) => {
 	await page.goto('/p/harl-quay?query=boathook-swing');
-	const strip = page.getByRole('region', { name: 'Distance strip' });
+	const strip = page.getByRole('region', { name: 'Distance axis' });
 	await expect(strip.getByRole('status')).toHaveText('the whole swing');
 	await stage(page).focus();
 	await page.keyboard.press('w');
@@ -361,10 +361,10 @@ test('Escape leaves one thing at a time: what is typed, the picker, the tool, th
 	await stage(page).focus();
 	await page.keyboard.press('r');
 	await roster.getByRole('button', { name: /^Gangway crank/ }).click();
-	await expect(slip(page)).toBeVisible();
+	await expect(card(page)).toBeVisible();
 	await page.getByRole('button', { name: 'Add', exact: true }).click();
 	await page.getByRole('button', { name: /^box/ }).first().click();
-	await expect(slip(page)).toHaveCount(0);
+	await expect(card(page)).toHaveCount(0);
 	await sentence(page)
 		.getByRole('button', { name: /^Length/ })
 		.click();
@@ -376,16 +376,16 @@ test('Escape leaves one thing at a time: what is typed, the picker, the tool, th
 	await page.keyboard.press('Escape');
 	await expect(page.getByRole('dialog', { name: 'Length' })).toHaveCount(0);
 	await page.keyboard.press('Escape');
-	// The tool is gone, the slip is back.
-	await expect(slip(page)).toBeVisible();
+	// The tool is gone, the card is back.
+	await expect(card(page)).toBeVisible();
 	await page.keyboard.press('Escape');
-	await expect(slip(page)).toHaveCount(0);
+	await expect(card(page)).toHaveCount(0);
 	await expect(roster).toBeVisible();
 	await page.keyboard.press('Escape');
 	await expect(roster).toHaveCount(0);
 	await expect(sentence(page)).toContainText('up to 4 m');
 	await page.keyboard.press('?');
-	await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('what is in hand, and with it the slip');
+	await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('what is in hand, and with it the card');
 });
 
 test('a camera is found in the roster, aimed on the stage and made the eye', async ({ page }) => {
@@ -396,7 +396,7 @@ test('a camera is found in the roster, aimed on the stage and made the eye', asy
 	const roster = page.getByRole('region', { name: 'Roster' });
 	await roster.getByLabel('Search objects').fill('camera');
 	await roster.getByRole('button').filter({ hasText: 'camera' }).first().click();
-	const card = page.getByRole('region', { name: "Slip: Deckhand's eye" });
+	const card = page.getByRole('region', { name: "Card: Deckhand's eye" });
 	await expect(card).toBeVisible();
 	await expect(page.getByRole('slider', { name: "What Deckhand's eye looks at" })).toBeVisible();
 	// Aimed elsewhere the gaze goes elsewhere.
@@ -414,7 +414,7 @@ test('a camera is found in the roster, aimed on the stage and made the eye', asy
 	await page.keyboard.press('Control+k');
 	await page.keyboard.type('add a camera');
 	await page.keyboard.press('Enter');
-	const other = page.getByRole('region', { name: /^Slip: Camera \d/ });
+	const other = page.getByRole('region', { name: /^Card: Camera \d/ });
 	await other.getByRole('button', { name: 'Look through it' }).click();
 	await expect(page.getByRole('figure', { name: /^Eye: Camera \d/ })).toBeVisible();
 	await page.getByRole('button', { name: "Back to the query's own eye" }).click();

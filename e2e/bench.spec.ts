@@ -78,9 +78,9 @@ test('an object is picked on the stage and moved on the ground, and the answers 
 	await answer(page)
 		.getByRole('button', { name: /Gangway crank/ })
 		.click();
-	const slip = page.getByRole('region', { name: 'Slip: Gangway crank' });
-	await expect(slip).toBeVisible();
-	const place = slip.getByRole('textbox', { name: 'X', exact: true });
+	const card = page.getByRole('region', { name: 'Card: Gangway crank' });
+	await expect(card).toBeVisible();
+	const place = card.getByRole('textbox', { name: 'X', exact: true });
 	await expect(place).toHaveValue('0.45');
 	// The crank's post is just under its mark on the stage, wherever the name stands.
 	const stage = (await page.getByRole('application', { name: 'Scene' }).boundingBox())!;
@@ -139,15 +139,15 @@ test('a refused edit says why and changes nothing', async ({ page }) => {
 		.getByRole('option', { name: /^Gangway(?! crank)/ })
 		.first()
 		.click();
-	const slip = page.getByRole('region', { name: 'Slip: Gangway' });
-	await slip.getByText('More', { exact: true }).click();
+	const card = page.getByRole('region', { name: 'Card: Gangway' });
+	await card.getByText('More', { exact: true }).click();
 	// The crank hangs on the gangway.
-	await slip.getByLabel('Hangs on').selectOption({ label: 'Gangway crank' });
+	await card.getByLabel('Hangs on').selectOption({ label: 'Gangway crank' });
 	await expect(page.getByRole('alert')).toContainText('round in a circle');
-	await expect(slip.getByLabel('Hangs on')).toHaveValue('');
+	await expect(card.getByLabel('Hangs on')).toHaveValue('');
 	await page.getByRole('button', { name: 'All right' }).click();
 	// A size of nothing is refused where it is typed.
-	await slip.getByLabel('ramp width').fill('0');
-	await slip.getByLabel('ramp width').press('Enter');
-	await expect(slip.getByRole('alert')).toContainText('at least 0.001');
+	await card.getByLabel('ramp width').fill('0');
+	await card.getByLabel('ramp width').press('Enter');
+	await expect(card.getByRole('alert')).toContainText('at least 0.001');
 });

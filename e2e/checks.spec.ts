@@ -24,9 +24,9 @@ test('the scene before the fix: the board shows what fails, the bench opens ther
 	await answer(page)
 		.getByRole('button', { name: /Lemon crate 4/ })
 		.click();
-	const slip = page.getByRole('region', { name: 'Slip: Lemon crate 4' });
-	await slip.getByLabel('X', { exact: true }).fill('5');
-	await slip.getByLabel('X', { exact: true }).press('Enter');
+	const card = page.getByRole('region', { name: 'Card: Lemon crate 4' });
+	await card.getByLabel('X', { exact: true }).fill('5');
+	await card.getByLabel('X', { exact: true }).press('Enter');
 	await expect(answer(page)).toContainText('Gangway crank');
 	await page.keyboard.press('Control+k');
 	await page.getByRole('dialog', { name: 'Find' }).getByRole('combobox').fill('Far cleat');
@@ -62,7 +62,7 @@ test('an answer is kept in one action, and turns red when the scene breaks it', 
 	await answer(page)
 		.getByRole('button', { name: /Gangway crank/ })
 		.click();
-	await page.getByRole('region', { name: 'Slip: Gangway crank' }).getByLabel('Active', { exact: true }).uncheck();
+	await page.getByRole('region', { name: 'Card: Gangway crank' }).getByLabel('Active', { exact: true }).uncheck();
 	await expect(answer(page)).toContainText('A check fails: wanted Gangway crank');
 	await expect(page.getByText(/\d+ fail/).first()).toBeVisible();
 	await page.getByRole('button', { name: /^Undo: Active/ }).click();
@@ -83,8 +83,8 @@ test('a broken scene turns the board; the failing cell opens the bench there, an
 	await answer(page)
 		.getByRole('button', { name: /Stub 101/ })
 		.click();
-	const slip = page.getByRole('region', { name: 'Slip: Stub 101' });
-	await slip.getByLabel('punched', { exact: true }).check();
+	const card = page.getByRole('region', { name: 'Card: Stub 101' });
+	await card.getByLabel('punched', { exact: true }).check();
 	await expect(answer(page)).toContainText('Nothing is selected');
 	await page.getByRole('link', { name: 'Checks' }).click();
 	await expect(page.getByText(/^fails: wanted Stub 101/).first()).toBeVisible();
@@ -97,7 +97,7 @@ test('a broken scene turns the board; the failing cell opens the bench there, an
 	await expect(cell(page)).toContainText('needs punched is no; it is yes');
 	await cell(page).getByRole('button', { name: 'Open on the bench' }).click();
 	await (await onRung(page, 'State', 'Stub 101')).click();
-	await slip.getByLabel('punched', { exact: true }).uncheck();
+	await card.getByLabel('punched', { exact: true }).uncheck();
 	await expect(answer(page)).toContainText('Stub 101');
 	await page.getByRole('link', { name: 'Checks' }).click();
 	await expect(page.getByRole('status').filter({ hasText: '19 hold' })).toBeVisible();
@@ -114,7 +114,7 @@ test('what is done at a moment is recorded in it, listed, and taken out again', 
 	await answer(page)
 		.getByRole('button', { name: /Gangway crank/ })
 		.click();
-	await page.getByRole('region', { name: 'Slip: Gangway crank' }).getByLabel('jammed', { exact: true }).check();
+	await page.getByRole('region', { name: 'Card: Gangway crank' }).getByLabel('jammed', { exact: true }).check();
 	await expect(answer(page)).toContainText('Nothing is selected');
 	await expect(moments).toContainText('Gangway crank: jammed, no → yes');
 	// The scene itself has not changed.

@@ -6,7 +6,7 @@ import { expect, type Page, test } from './test';
 
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
 const stage = (page: Page) => page.getByRole('application', { name: 'Scene' });
-const slip = (page: Page) => page.getByRole('region', { name: /^Slip/ });
+const card = (page: Page) => page.getByRole('region', { name: /^Card/ });
 
 async function newScene(page: Page, kind: 'space' | 'flat'): Promise<void> {
 	await page.goto('/');
@@ -30,17 +30,17 @@ async function place(page: Page, x: string, y: string, z: string): Promise<void>
 		['Y', y],
 		['Z', z],
 	] as const) {
-		await slip(page).getByLabel(label, { exact: true }).fill(value);
-		await slip(page).getByLabel(label, { exact: true }).press('Enter');
+		await card(page).getByLabel(label, { exact: true }).fill(value);
+		await card(page).getByLabel(label, { exact: true }).press('Enter');
 	}
 }
 
 async function drop(page: Page, shape: string, name: string): Promise<void> {
 	await page.getByRole('button', { name: 'Add', exact: true }).click();
 	await page.getByRole('button', { name: `Drop a ${shape}` }).click();
-	await slip(page).getByLabel('Name', { exact: true }).fill(name);
-	await slip(page).getByLabel('Name', { exact: true }).press('Enter');
-	await expect(page.getByRole('region', { name: `Slip: ${name}` })).toBeVisible();
+	await card(page).getByLabel('Name', { exact: true }).fill(name);
+	await card(page).getByLabel('Name', { exact: true }).press('Enter');
+	await expect(page.getByRole('region', { name: `Card: ${name}` })).toBeVisible();
 }
 
 async function newQuery(page: Page, kind: string): Promise<void> {
@@ -62,13 +62,13 @@ test('a scene of three objects is built by hand, every kind of query asked, and 
 	await page.getByRole('button', { name: 'Add', exact: true }).click();
 	await page.getByRole('button', { name: /^box a crate/ }).click();
 	await stroke(page, [0.5, 0.55], [0.6, 0.65]);
-	await expect(slip(page)).toBeVisible();
-	await slip(page).getByLabel('Name', { exact: true }).fill('Lemon box');
-	await slip(page).getByLabel('Name', { exact: true }).press('Enter');
+	await expect(card(page)).toBeVisible();
+	await card(page).getByLabel('Name', { exact: true }).fill('Lemon box');
+	await card(page).getByLabel('Name', { exact: true }).press('Enter');
 	await place(page, '0', '0', '-3');
 	// As high as a porter looks.
-	await slip(page).getByLabel('body height').fill('1.2');
-	await slip(page).getByLabel('body height').press('Enter');
+	await card(page).getByLabel('body height').fill('1.2');
+	await card(page).getByLabel('body height').press('Enter');
 	await drop(page, 'sphere', 'Buoy');
 	await place(page, '2', '0', '-3');
 	await drop(page, 'capsule', 'Porter');
@@ -141,7 +141,7 @@ test('the object that hides another is found in the ladder and taken out of the 
 		.click();
 	await expect(await onRung(page, 'Sight', 'Quay bell')).toContainText('3.61 m behind Tarpaulin');
 	await takeInHand(page, 'Tarpaulin');
-	await slip(page).getByLabel('Active', { exact: true }).uncheck();
+	await card(page).getByLabel('Active', { exact: true }).uncheck();
 	await expect(answer(page)).toContainText('Quay bell');
 });
 
@@ -154,18 +154,18 @@ test('several objects are taken in hand, changed, grouped, hidden and deleted, e
 	const roster = page.getByRole('region', { name: 'Roster' });
 	await roster.getByLabel('Search objects').fill('name:crate-');
 	await roster.getByRole('button', { name: 'Take all 4 in hand' }).click();
-	await expect(page.getByRole('region', { name: 'Slip: several objects' })).toContainText('4 objects in hand');
+	await expect(page.getByRole('region', { name: 'Card: several objects' })).toContainText('4 objects in hand');
 	await page.getByLabel('Prompt of all').fill('Leave it');
 	await page.getByLabel('Prompt of all').press('Enter');
 	await page.getByRole('button', { name: 'Align X, low' }).click();
 	await page.getByRole('button', { name: 'Group under a new parent' }).click();
-	await expect(page.getByRole('region', { name: 'Slip: Group' })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Card: Group' })).toBeVisible();
 	await page.getByRole('button', { name: /^Undo: Group/ }).click();
 	await roster.getByRole('button', { name: 'Take all 4 in hand' }).click();
 	await page.getByRole('button', { name: 'Hide on the stage' }).click();
 	await expect(roster.getByLabel('hidden')).toHaveCount(4);
 	await roster.getByRole('button', { name: /^Close/ }).click();
-	await slip(page).getByRole('button', { name: 'Delete' }).click();
+	await card(page).getByRole('button', { name: 'Delete' }).click();
 	const sure = page.getByRole('dialog', { name: 'Delete 4 objects?' });
 	await expect(sure).toBeVisible();
 	await sure.getByRole('button', { name: /^Delete/ }).click();
@@ -187,7 +187,7 @@ test('objects are copied into another project, with the layers they need', async
 	await page.getByRole('button', { name: 'Empty space scene' }).click();
 	await stage(page).focus();
 	await page.keyboard.press('Control+v');
-	await expect(page.getByRole('region', { name: 'Slip: Gangway crank' })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Card: Gangway crank' })).toBeVisible();
 	await page.getByRole('link', { name: 'Filters' }).click();
 	await expect(page.getByLabel('Name of layer Fittings')).toBeVisible();
 });
@@ -248,10 +248,10 @@ test('by keyboard alone a box is added, sized, asked about and put away', async 
 	await page.keyboard.type('add a box');
 	await expect(page.getByRole('option', { name: /^Add a box/ })).toHaveAttribute('aria-selected', 'true');
 	await page.keyboard.press('Enter');
-	await expect(page.getByRole('region', { name: 'Slip: Box' })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Card: Box' })).toBeVisible();
 	await page.getByRole('slider', { name: 'Width of body' }).focus();
 	await page.keyboard.press('Shift+ArrowUp');
-	await expect(slip(page).getByLabel('body width')).toHaveValue('1.3');
+	await expect(card(page).getByLabel('body width')).toHaveValue('1.3');
 	await page.keyboard.press('Control+k');
 	await expect(page.getByRole('dialog', { name: 'Find' })).toBeVisible();
 	await page.keyboard.type('new overlap');
@@ -266,13 +266,13 @@ test('by keyboard alone a box is added, sized, asked about and put away', async 
 	await page.keyboard.press('Escape');
 	await stage(page).focus();
 	await page.keyboard.press('d');
-	await expect(page.getByRole('region', { name: 'Slip: Box 2' })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Card: Box 2' })).toBeVisible();
 	await page.keyboard.press('Delete');
 	await page
 		.getByRole('dialog', { name: 'Delete Box 2?' })
 		.getByRole('button', { name: 'Delete', exact: true })
 		.press('Enter');
-	await expect(page.getByRole('region', { name: 'Slip: Box 2' })).toHaveCount(0);
+	await expect(page.getByRole('region', { name: 'Card: Box 2' })).toHaveCount(0);
 });
 
 test('who looks walks by the arrow keys, and the eye takes the room of the stage', async ({ page }) => {
@@ -381,11 +381,11 @@ test('without WebGL a flat scene is drawn all the same, and what is moved moves'
 	await takeInHand(page, 'Gull on the planks');
 	const shape = page.locator('path[data-object="gull-1"]').first();
 	const was = (await shape.boundingBox())!;
-	const stood = await slip(page).getByLabel('X', { exact: true }).inputValue();
-	await slip(page)
+	const stood = await card(page).getByLabel('X', { exact: true }).inputValue();
+	await card(page)
 		.getByLabel('X', { exact: true })
 		.fill(String(Number(stood) + 1));
-	await slip(page).getByLabel('X', { exact: true }).press('Enter');
+	await card(page).getByLabel('X', { exact: true }).press('Enter');
 	await expect.poll(async () => (await shape.boundingBox())!.x).toBeGreaterThan(was.x + 5);
 	expect((await shape.boundingBox())!.y).toBeCloseTo(was.y, 0);
 	// A floor map lies under the shapes, over the area that it is of.

@@ -89,14 +89,14 @@ test('what is moved at an instant becomes a key, keys are pulled in time and tak
 	await page.keyboard.press('Control+k');
 	await page.keyboard.type('deckhand');
 	await page.getByRole('option').filter({ hasText: 'object' }).filter({ hasText: 'Deckhand' }).first().click();
-	await expect(page.getByRole('region', { name: 'Slip: Deckhand' })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Card: Deckhand' })).toBeVisible();
 	await page.getByRole('application', { name: 'Scene' }).focus();
 	// A tool is left before the hand.
 	await page.getByRole('button', { name: 'Add', exact: true }).click();
 	await page.getByRole('button', { name: /^box/ }).first().click();
-	await expect(page.getByRole('region', { name: 'Slip: Deckhand' })).toHaveCount(0);
+	await expect(page.getByRole('region', { name: 'Card: Deckhand' })).toHaveCount(0);
 	await page.keyboard.press('Escape');
-	await expect(page.getByRole('region', { name: 'Slip: Deckhand' })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Card: Deckhand' })).toBeVisible();
 	await page.getByRole('application', { name: 'Scene' }).focus();
 	await page.keyboard.press('ArrowRight');
 	await expect(keys).toHaveCount(7);

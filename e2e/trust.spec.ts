@@ -4,7 +4,7 @@ import { putSlow } from './stored';
 import { expect, type Page, test } from './test';
 
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
-const slip = (page: Page) => page.getByRole('region', { name: /^Slip/ });
+const card = (page: Page) => page.getByRole('region', { name: /^Card/ });
 
 test('a part of Checks has an address, and the way back leads to where one was', async ({ page }) => {
 	await page.goto('/p/harl-quay/checks?tab=maps');
@@ -22,7 +22,7 @@ test('undo with the cursor in a field takes back the value that stands there, an
 	await page.goto('/p/harl-quay');
 	await expect(answer(page)).toContainText('Gangway crank');
 	await takeInHand(page, 'Tarpaulin');
-	const x = slip(page).getByLabel('X', { exact: true });
+	const x = card(page).getByLabel('X', { exact: true });
 	const was = await x.inputValue();
 	await x.fill('-1.6');
 	await x.press('Enter');
@@ -98,7 +98,7 @@ test('a rule typed just before a level is taken is in what is taken', async ({ p
 	await page.getByRole('button', { name: 'Take it into the project' }).click();
 	await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible({ timeout: 40_000 });
 	await takeInHand(page, 'lever_7999');
-	await expect(slip(page).getByLabel('Prompt', { exact: true })).toHaveValue('Pull it');
+	await expect(card(page).getByLabel('Prompt', { exact: true })).toHaveValue('Pull it');
 });
 
 test('a tie inside an order is told where it stands, and the bar leads to it', async ({ page }) => {

@@ -77,5 +77,5 @@ test('findings lead to their place, are settled, and left be', async ({ page }) 
 	await page.keyboard.press('Control+z');
 	await expect(leftOver).toHaveCount(1);
 	await leftOver.getByRole('button').first().click();
-	await expect(page.getByRole('region', { name: 'Slip: Tarpaulin' })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Card: Tarpaulin' })).toBeVisible();
 });

@@ -1,4 +1,4 @@
-/** Longer pieces of work on the bench: every kind of query, flat piles, slips, two tabs, a tab that is killed. */
+/** Longer pieces of work on the bench: every kind of query, flat piles, cards, two tabs, a tab that is killed. */
 
 import { onRung } from './ladder';
 import { expect, type Page, test } from './test';
@@ -41,10 +41,10 @@ test('in a flat pile the cursor takes what lies on top, and depth breaks the tie
 	await page.goto('/p/pursers-desk');
 	await expect(answer(page)).toContainText('Tie');
 	const stage = page.getByRole('application', { name: 'Scene' });
-	// Lift one of the two stubs: its slip has the depth as third place.
+	// Lift one of the two stubs: its card has the depth as third place.
 	await (await onRung(page, 'Missed', 'Stub 106')).click();
-	const slip = page.getByRole('region', { name: 'Slip: Stub 106' });
-	await expect(slip.getByRole('textbox', { name: 'Depth' })).toHaveValue('0.18');
+	const card = page.getByRole('region', { name: 'Card: Stub 106' });
+	await expect(card.getByRole('textbox', { name: 'Depth' })).toHaveValue('0.18');
 	// Arrow keys on the stage move it over the cursor.
 	await stage.focus();
 	await page.keyboard.press('Shift+ArrowLeft');
@@ -68,12 +68,12 @@ test('the sentence grows by what is added and shrinks by what is left out', asyn
 	await expect(sentence(page).getByRole('button', { name: /^Range/ })).toHaveCount(0);
 });
 
-test('a state set in the slip gates the query, and the ladder names the condition', async ({ page }) => {
+test('a state set in the card gates the query, and the ladder names the condition', async ({ page }) => {
 	await page.goto('/p/harl-quay');
 	await answer(page)
 		.getByRole('button', { name: /Gangway crank/ })
 		.click();
-	await page.getByRole('region', { name: 'Slip: Gangway crank' }).getByRole('checkbox', { name: 'jammed' }).check();
+	await page.getByRole('region', { name: 'Card: Gangway crank' }).getByRole('checkbox', { name: 'jammed' }).check();
 	await expect(await onRung(page, 'State', 'Gangway crank')).toContainText('needs jammed is no; it is yes');
 	await expect(answer(page)).toContainText('Nothing is selected');
 });
@@ -368,7 +368,7 @@ test('a path that ends too early says by how much, in the ladder and on the stri
 	await length.press('Enter');
 	await page.keyboard.press('Escape');
 	await expect(await onRung(page, 'Too short', 'Gangway crank')).toContainText('0.58 m beyond its end');
-	const strip = page.getByRole('region', { name: 'Distance strip' });
+	const strip = page.getByRole('region', { name: 'Distance axis' });
 	await expect(strip).toContainText('Gangway crank, 0.58 m beyond its end');
 	// It is pulled there on the strip, by as much as the pointer moves; or said at once.
 	const end = strip.getByRole('slider', { name: 'Length of the path' });

@@ -1,4 +1,4 @@
-// `npm run bench:ui`: how much script a move of the cursor costs in a scene of 2,000 objects with twelve queries on the rail, in
+// `npm run bench:ui`: how much script a move of the cursor costs in a scene of 2,000 objects with twelve queries on the query list, in
 // headless Chromium. Needs a build; prints figures, fails nothing.
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';

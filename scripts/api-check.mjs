@@ -8,8 +8,8 @@ import { root } from './lib.mjs';
 
 const MB = 1024 * 1024;
 /** One body, and all together that are being sent or worked on. */
-const MOST_BYTES = 64 * MB;
-const MOST_TOGETHER = 256 * MB;
+const MAX_BYTES = 64 * MB;
+const MAX_TOGETHER = 256 * MB;
 const SECONDS = Number(process.env.FRELK_CHECK_SECONDS ?? 30);
 /** Two at once; so many wait their turn. */
 const THREADS = 2;
@@ -40,7 +40,7 @@ function bodyOf(request) {
 	const whole = new Promise((resolve, reject) => {
 		const declared = Number(request.headers['content-length']);
 		// Room of the size that was told, which takes memory only as it is filled; else the parts are joined at the end.
-		let room = declared <= MOST_BYTES ? Buffer.allocUnsafeSlow(declared) : null;
+		let room = declared <= MAX_BYTES ? Buffer.allocUnsafeSlow(declared) : null;
 		let parts = [];
 		const refuse = (error) => {
 			parts = [];
@@ -50,12 +50,12 @@ function bodyOf(request) {
 			request.resume();
 			reject(error);
 		};
-		if (declared > MOST_BYTES) return refuse(tooLarge());
+		if (declared > MAX_BYTES) return refuse(tooLarge());
 		request.on('data', (part) => {
 			held += part.length;
 			together += part.length;
-			if (held > MOST_BYTES) return refuse(tooLarge());
-			if (together > MOST_TOGETHER)
+			if (held > MAX_BYTES) return refuse(tooLarge());
+			if (together > MAX_TOGETHER)
 				return refuse(new Refused(503, 'too much is being sent at once; try again in a moment', true));
 			if (room) part.copy(room, held - part.length);
 			else parts.push(part);
@@ -75,7 +75,7 @@ function joined(parts, length) {
 	return whole;
 }
 
-const tooLarge = () => new Refused(413, `more than ${MOST_BYTES / MB} MB; split the project, or run frelk check`);
+const tooLarge = () => new Refused(413, `more than ${MAX_BYTES / MB} MB; split the project, or run frelk check`);
 
 let collect = null;
 let settling = null;
@@ -118,7 +118,7 @@ export function mountCheck(app) {
 			throw new Refused(415, 'send a project file as it is, with the header Content-Type: application/json');
 		if (request.headers['content-encoding'] !== undefined)
 			throw new Refused(415, 'send the file as it is, not compressed');
-		if (together >= MOST_TOGETHER || pool.queueSize >= WAITING)
+		if (together >= MAX_TOGETHER || pool.queueSize >= WAITING)
 			throw new Refused(503, 'too many checks at once; try again in a moment', true);
 		const stop = new AbortController();
 		let why = null;

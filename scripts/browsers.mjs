@@ -295,11 +295,11 @@ const STORY = [
 		'an object is dragged on the stage, and put back',
 		async (b) => {
 			const mast = MARK('Mast');
-			const X = `document.querySelector('[aria-label="Slip: Mast"] [aria-label=X]')?.value`;
-			// Taken in hand by a press where it stands; with its slip out of the way it goes with the hand.
+			const X = `document.querySelector('[aria-label="Card: Mast"] [aria-label=X]')?.value`;
+			// Taken in hand by a press where it stands; with its card out of the way it goes with the hand.
 			await b.drag(await b.look(mast), [0, 0]);
-			await has(b, `document.querySelector('[aria-label="Slip: Mast"]') !== null`, Boolean);
-			await b.press(`document.querySelector('[aria-label="Put the slip over the queries"]')`);
+			await has(b, `document.querySelector('[aria-label="Card: Mast"]') !== null`, Boolean);
+			await b.press(`document.querySelector('[aria-label="Put the card over the queries"]')`);
 			await b.drag(await b.look(mast), [-40, 120]);
 			await has(b, UNDO, 'Undo: Move');
 			await has(b, X, (x) => x !== '-0.4');

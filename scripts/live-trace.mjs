@@ -2,21 +2,21 @@
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 
 /** One body, and one line. */
-const MOST_BODY = 4 * 1024 * 1024;
-const MOST_LINE = 1024 * 1024;
+const MAX_BODY = 4 * 1024 * 1024;
+const MAX_LINE = 1024 * 1024;
 /** Kept for a bench that comes or comes back: lines, and bytes of all of them. */
 const KEPT_LINES = 5000;
 const KEPT_BYTES = 16 * 1024 * 1024;
 /** Lines and bytes a second, over a window of that. */
-const MOST_RATE = 5000;
-const MOST_BYTES_A_SECOND = 20 * 1024 * 1024;
-const MOST_LISTENERS = 16;
-const MOST_PROJECTS = 16;
+const MAX_RATE = 5000;
+const MAX_BYTES_A_SECOND = 20 * 1024 * 1024;
+const MAX_LISTENERS = 16;
+const MAX_PROJECTS = 16;
 /** What has said nothing for so long is forgotten, and a connection without news is kept open by a comment, milliseconds. */
 const FORGOTTEN = 10 * 60_000;
 const HEARTBEAT = 15_000;
 /** A bench that reads slower than the game writes is let go; it comes back and goes on from the last line it had. */
-const MOST_WAITING = 8 * 1024 * 1024;
+const MAX_WAITING = 8 * 1024 * 1024;
 const FORMAT = 'frelk-trace/1';
 /** Kept from scripts and from every other site. */
 const COOKIE = 'frelk-follows';
@@ -49,7 +49,7 @@ class Channel {
 		const lines = this.lines.filter((line) => line.n >= from);
 		const last = lines.at(-1);
 		if (!last) return;
-		if (response.writableLength > MOST_WAITING) return response.destroy();
+		if (response.writableLength > MAX_WAITING) return response.destroy();
 		response.write(`id: ${last.n}\nevent: lines\n${lines.map((l) => `data: ${l.n} ${l.text}\n`).join('')}\n`);
 	}
 }
@@ -69,11 +69,11 @@ function bodyOf(request) {
 		let size = 0;
 		request.on('data', (part) => {
 			size += part.length;
-			if (size > MOST_BODY) {
+			if (size > MAX_BODY) {
 				request.removeAllListeners('data');
 				request.resume();
 				reject(
-					new Wrong(413, `more than ${MOST_BODY / 1024 / 1024} MB at once; send fewer lines`, { Connection: 'close' }),
+					new Wrong(413, `more than ${MAX_BODY / 1024 / 1024} MB at once; send fewer lines`, { Connection: 'close' }),
 				);
 			} else parts.push(part);
 		});
@@ -95,7 +95,7 @@ function linesOf(text) {
 	return lines.map((raw, i) => {
 		// Between two tokens a return is as good as a blank; in the events that benches follow it would end a line.
 		const line = raw.replace(/\r$/, '').replaceAll('\r', ' ');
-		if (line.length > MOST_LINE) throw new Wrong(413, `line ${i + 1} is longer than ${MOST_LINE} characters`);
+		if (line.length > MAX_LINE) throw new Wrong(413, `line ${i + 1} is longer than ${MAX_LINE} characters`);
 		let data;
 		try {
 			data = JSON.parse(line);
@@ -138,7 +138,7 @@ export function mountTrace(app) {
 			if (followersOf(id).size === 0 && now - channel.touched > FORGOTTEN) channels.delete(id);
 		let channel = channels.get(project);
 		if (!channel) {
-			if (channels.size >= MOST_PROJECTS)
+			if (channels.size >= MAX_PROJECTS)
 				throw new Wrong(503, 'too many projects are traced at once', { 'Retry-After': '60' });
 			channel = new Channel();
 			channels.set(project, channel);
@@ -149,8 +149,8 @@ export function mountTrace(app) {
 	function spend(lines, bytes) {
 		const now = Date.now();
 		if (now - window.at >= 1000) window = { at: now, lines: 0, bytes: 0 };
-		if (window.lines + lines > MOST_RATE || window.bytes + bytes > MOST_BYTES_A_SECOND)
-			throw new Wrong(429, `more than ${MOST_RATE} lines or ${MOST_BYTES_A_SECOND / 1024 / 1024} MB a second`, {
+		if (window.lines + lines > MAX_RATE || window.bytes + bytes > MAX_BYTES_A_SECOND)
+			throw new Wrong(429, `more than ${MAX_RATE} lines or ${MAX_BYTES_A_SECOND / 1024 / 1024} MB a second`, {
 				'Retry-After': '1',
 			});
 		window.lines += lines;
@@ -226,7 +226,7 @@ export function mountTrace(app) {
 		const { project } = request.query;
 		if (typeof project !== 'string' || !ID.test(project))
 			return response.status(400).json({ error: 'say which project: ?project=ID' });
-		if (listening >= MOST_LISTENERS)
+		if (listening >= MAX_LISTENERS)
 			return response.status(503).set('Retry-After', '5').json({ error: 'too many benches follow at once' });
 		response.writeHead(200, {
 			'Content-Type': 'text/event-stream',

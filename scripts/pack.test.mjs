@@ -98,7 +98,7 @@ describe('@frelk/interchange', () => {
 	});
 
 	it('gives out nothing of what is inside', () => {
-		const inside = node('--input-type=module', '-e', "await import('@frelk/interchange/dist/gltf/riding.js')");
+		const inside = node('--input-type=module', '-e', "await import('@frelk/interchange/dist/gltf/embedded.js')");
 		expect(inside.stderr).toContain('ERR_PACKAGE_PATH_NOT_EXPORTED');
 	});
 });

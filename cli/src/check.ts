@@ -135,13 +135,13 @@ export async function check(io: Io, files: readonly string[], options: CheckOpti
 
 /** Files from which on several workers are worth their start. */
 const MANY = 8;
-const MOST_WORKERS = 64;
+const MAX_WORKERS = 64;
 
 function parseWorkers(text: string | undefined): number | null {
 	if (text === undefined) return null;
 	const workers = Number(text);
-	if (!(Number.isInteger(workers) && workers >= 1 && workers <= MOST_WORKERS))
-		throw new UsageError(`--workers is a whole number from 1 to ${MOST_WORKERS}; got ${oneLine(text, 40)}`);
+	if (!(Number.isInteger(workers) && workers >= 1 && workers <= MAX_WORKERS))
+		throw new UsageError(`--workers is a whole number from 1 to ${MAX_WORKERS}; got ${oneLine(text, 40)}`);
 	return workers;
 }
 
@@ -306,12 +306,12 @@ function chooseMaps(project: Project, options: CheckOptions): MapCheck[] {
 }
 
 /** More shards than checks a project may have are a slip of the hand. */
-const MOST_SHARDS = 100_000;
+const MAX_SHARDS = 100_000;
 
 function parseShard(text: string): { index: number; of: number } {
 	const match = /^(\d{1,9})\/(\d{1,9})$/.exec(text);
 	const [index, of] = [Number(match?.[1]), Number(match?.[2])];
-	if (!match || index < 1 || index > of || of > MOST_SHARDS)
-		throw new UsageError(`--shard ${oneLine(text, 40)}: expected i/n with 1 ≤ i ≤ n ≤ ${MOST_SHARDS}, as in 2/4`);
+	if (!match || index < 1 || index > of || of > MAX_SHARDS)
+		throw new UsageError(`--shard ${oneLine(text, 40)}: expected i/n with 1 ≤ i ≤ n ≤ ${MAX_SHARDS}, as in 2/4`);
 	return { index, of };
 }

@@ -29,7 +29,7 @@ export interface Source {
 }
 
 /** Longer ones do not fit into one text of this engine. */
-const MOST_BYTES = 500e6;
+const MAX_BYTES = 500e6;
 
 async function read(io: Io, file: string): Promise<{ bytes: Uint8Array; reading: Reading }> {
 	io.doing(`reading ${file}`);
@@ -39,8 +39,8 @@ async function read(io: Io, file: string): Promise<{ bytes: Uint8Array; reading:
 	} catch (error) {
 		throw new UsageError(`${file}: ${reason(error as NodeJS.ErrnoException)}`);
 	}
-	if (bytes.length > MOST_BYTES)
-		throw new UsageError(`${file}: is ${Math.round(bytes.length / 1e6)} MB; at most ${MOST_BYTES / 1e6} MB are read`);
+	if (bytes.length > MAX_BYTES)
+		throw new UsageError(`${file}: is ${Math.round(bytes.length / 1e6)} MB; at most ${MAX_BYTES / 1e6} MB are read`);
 	return { bytes, reading: readBytes(bytes) };
 }
 

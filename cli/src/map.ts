@@ -46,8 +46,8 @@ export async function maps(io: Io, file: string, options: MapOptions): Promise<n
 		if (options[way] !== undefined && wanted.length !== 1)
 			throw new UsageError(`--${way} draws one map; name it with --map${ids.length > 0 ? ` (${ids.join(', ')})` : ''}`);
 	const workers = options.workers === undefined ? null : Number(options.workers);
-	if (workers !== null && !(Number.isInteger(workers) && workers >= 1 && workers <= MOST_WORKERS))
-		throw new UsageError(`--workers is a whole number from 1 to ${MOST_WORKERS}; got ${options.workers}`);
+	if (workers !== null && !(Number.isInteger(workers) && workers >= 1 && workers <= MAX_WORKERS))
+		throw new UsageError(`--workers is a whole number from 1 to ${MAX_WORKERS}; got ${options.workers}`);
 	await checkWritable(options.csv, options.png, options.svg);
 	if (options.json) io.out(`{\n  "format": "frelk-maps/1",\n  "project": ${JSON.stringify(project.id)},\n  "maps": [`);
 	const rows: string[] = [MAP_HEAD];
@@ -69,7 +69,7 @@ export async function maps(io: Io, file: string, options: MapOptions): Promise<n
 	return 0;
 }
 
-const MOST_WORKERS = 64;
+const MAX_WORKERS = 64;
 
 const percent = (share: number): string => `${(100 * share).toFixed(2).padStart(6)} %`;
 

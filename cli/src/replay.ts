@@ -23,7 +23,7 @@ interface ReplayOptions {
 }
 
 /** Characters of a difference that are told. */
-const MOST_WORDS = 1000;
+const MAX_WORDS = 1000;
 /** Lines of which one is begun after another, so that the program can be seen to work. */
 const SAID_EVERY = 1000;
 
@@ -71,7 +71,7 @@ function said(summary: ReplaySummary, trace: string): string {
 	const { asked, same, other, unknown, lines, strangers, differences } = summary;
 	// Ids of a trace are whatever the game says.
 	const out = differences.map((d) =>
-		oneLine(`${trace}:${d.line}: ${rounded(d.t)} s, ${d.query}: ${d.words}`, MOST_WORDS),
+		oneLine(`${trace}:${d.line}: ${rounded(d.t)} s, ${d.query}: ${d.words}`, MAX_WORDS),
 	);
 	if (strangers.length > 0) {
 		const first = strangers.slice(0, 20).map((id) => oneLine(id, 80));

@@ -32,9 +32,9 @@ export {
 export { checkMaps, MapMemory } from './map/memory';
 export { hatchOfPlace, type Painting, paint, toneOfPlace } from './map/paint';
 export { type Refining, refine, standsFor } from './map/refine';
-export { LEAST_TARGET, mapLegendSvg, mapSvg, namesOn, shownIn } from './map/svg';
+export { MIN_TARGET, mapLegendSvg, mapSvg, namesOn, shownIn } from './map/svg';
 export { MAP_HEAD, mapRows } from './map/table';
-export { MOST_PROBLEMS, MOST_TEXT } from './project/bounds';
+export { MAX_PROBLEMS, MAX_TEXT } from './project/bounds';
 export { isOn, isStill, mapChecksIn, runChecksIn, stillChecks } from './project/check-kinds';
 export type { Kind as ReferenceKind } from './project/collections';
 export { lastStep, TIME_EPSILON, takeOf, watchId } from './project/defaults';

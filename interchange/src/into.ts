@@ -295,7 +295,7 @@ function aboveThat(
 }
 
 /** Numbers that the forms of all objects may have: each object of a project has its own, also where many share one mesh in the level. */
-const MOST_NUMBERS = 30_000_000;
+const MAX_NUMBERS = 30_000_000;
 
 /** @throws LevelError where a project of these would be too large to be written */
 function checkSize(objects: readonly SceneObject[], file: string): void {
@@ -305,9 +305,9 @@ function checkSize(objects: readonly SceneObject[], file: string): void {
 			if (shape.kind === 'mesh') numbers += shape.vertices.length + shape.triangles.length;
 			else if ('points' in shape) numbers += 3 * shape.points.length;
 		}
-	if (numbers > MOST_NUMBERS)
+	if (numbers > MAX_NUMBERS)
 		throw new LevelError(
-			`${file}: the triangles of all its objects come to ${numbers} numbers, at most ${MOST_NUMBERS} fit into a project; have a rule make boxes or hulls of some`,
+			`${file}: the triangles of all its objects come to ${numbers} numbers, at most ${MAX_NUMBERS} fit into a project; have a rule make boxes or hulls of some`,
 		);
 }
 

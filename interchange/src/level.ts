@@ -64,7 +64,7 @@ export interface Level {
 }
 
 /** Objects a project holds. */
-export const MOST_NODES = 100_000;
+export const MAX_NODES = 100_000;
 
 /** A file that cannot be read as a level: the place in it, and what would be right. */
 export class LevelError extends Error {}

@@ -28,7 +28,7 @@ interface ImportResult {
 	failures: ImportFailure[];
 }
 
-const MOST_BYTES = 200e6;
+const MAX_BYTES = 200e6;
 /** What is wrong with a project, a line each. */
 export function told({ problems, more }: Extract<Reading, { ok: false }>): string[] {
 	const lines = problems.map(formatProblem);
@@ -39,11 +39,11 @@ export function told({ problems, more }: Extract<Reading, { ok: false }>): strin
 export async function importFiles(files: File[]): Promise<ImportResult> {
 	const result: ImportResult = { keys: [], failures: [] };
 	for (const file of files) {
-		if (file.size > MOST_BYTES) {
+		if (file.size > MAX_BYTES) {
 			result.failures.push({
 				file: file.name,
 				lines: [
-					`is ${Math.round(file.size / 1e6)} MB; this page takes up to ${MOST_BYTES / 1e6} MB. Use frelk on the command line for larger ones.`,
+					`is ${Math.round(file.size / 1e6)} MB; this page takes up to ${MAX_BYTES / 1e6} MB. Use frelk on the command line for larger ones.`,
 				],
 				wrong: 1,
 				repair: null,

@@ -7,7 +7,7 @@ import type { BenchStore, Step } from './store';
 /** Steps kept a project. */
 const MOST = 100;
 /** Larger projects keep no history: to tell whether it is still theirs all of their text is read. */
-const MOST_OBJECTS = 2000;
+const MAX_OBJECTS = 2000;
 /** Milliseconds after the last edit. */
 const PAUSE = 700;
 
@@ -78,7 +78,7 @@ export function keepHistory(store: BenchStore): () => void {
 	const write = () => {
 		timer = null;
 		const { key, project, past, future, gesture } = store.getState();
-		if (gesture || project.scene.objects.length > MOST_OBJECTS) return;
+		if (gesture || project.scene.objects.length > MAX_OBJECTS) return;
 		const row: KeptHistory = {
 			key,
 			stamp: stampOf(project),

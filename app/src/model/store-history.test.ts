@@ -380,20 +380,20 @@ describe('what is small', () => {
 		expect(labels(store.getState().past)).toEqual(['Off']);
 	});
 
-	it('begins with the first query, nothing in hand, the slip where it lay last', () => {
+	it('begins with the first query, nothing in hand, the card where it lay last', () => {
 		expect(open().getState()).toMatchObject({
 			query: example('harl-quay').queries[0]?.id,
 			selection: [],
 			picked: null,
-			slipSide: 'ladder',
+			cardSide: 'ladder',
 			moving: false,
 			inDetail: false,
 		});
 		const store = open();
-		store.getState().dockSlip('rail');
+		store.getState().dockCard('queries');
 		store.getState().detail(true);
 		store.getState().move(true);
-		expect(store.getState()).toMatchObject({ slipSide: 'rail', inDetail: true, moving: true });
+		expect(store.getState()).toMatchObject({ cardSide: 'queries', inDetail: true, moving: true });
 		const none = example('harl-quay');
 		expect(createBench('none', { ...none, queries: [] }).getState().query).toBeNull();
 	});

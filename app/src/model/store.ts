@@ -65,7 +65,7 @@ export interface BenchState {
 	/** Whether it moves by itself, as a run that is played: what may follow a moment later does. */
 	moving: boolean;
 	query: string | null;
-	/** Objects in hand; the last one picked is the one the slip stands by. */
+	/** Objects in hand; the last one picked is the one the card stands by. */
 	selection: readonly string[];
 	/** The last of the selection, or null. */
 	picked: string | null;
@@ -85,9 +85,9 @@ export interface BenchState {
 	camera: string | null;
 	/** The camera the eye looks through, instead of the query's own; null is the query's. */
 	through: string | null;
-	/** Where the slip lies: over the list of queries, or beside the ladder. */
-	slipSide: 'rail' | 'ladder';
-	/** Whether the slip shows all of an object; its focus can then be pulled on the stage. */
+	/** Where the card lies: over the list of queries, or beside the ladder. */
+	cardSide: 'queries' | 'ladder';
+	/** Whether the card shows all of an object; its focus can then be pulled on the stage. */
 	inDetail: boolean;
 	/** How firmly a check of a query holds, drawn while that query is open. */
 	firm: { query: string; firmness: readonly Firmness[] } | null;
@@ -151,7 +151,7 @@ export interface BenchState {
 	dockAt: (dock: Dock | null) => void;
 	takeCamera: (camera: string | null) => void;
 	lookThrough: (camera: string | null) => void;
-	dockSlip: (side: 'rail' | 'ladder') => void;
+	dockCard: (side: 'queries' | 'ladder') => void;
 	detail: (inDetail: boolean) => void;
 	pin: (object: string | null) => void;
 	want: (wanted: Wanted | null) => void;
@@ -175,7 +175,7 @@ export interface BenchState {
 
 export type BenchStore = StoreApi<BenchState>;
 
-const SLIP = 'frelk-slip';
+const CARD = 'frelk-card';
 
 /** Whether a state of the history may be gone back to. */
 const stands = ({ mixed, project }: Step): boolean => !mixed || checkProject(project).ok;
@@ -248,7 +248,7 @@ export function createBench(key: string, project: Project): BenchStore {
 			preview: null,
 			swing: null,
 			swings: 0,
-			slipSide: readLocal(SLIP) === 'rail' ? 'rail' : 'ladder',
+			cardSide: readLocal(CARD) === 'queries' ? 'queries' : 'ladder',
 			inDetail: false,
 			pointed: null,
 			moment: null,
@@ -394,9 +394,9 @@ export function createBench(key: string, project: Project): BenchStore {
 			},
 			letSwing: () => set({ swings: get().swings + 1 }),
 			showFirmness: (firm) => set({ firm }),
-			dockSlip: (slipSide) => {
-				writeLocal(SLIP, slipSide);
-				set({ slipSide });
+			dockCard: (cardSide) => {
+				writeLocal(CARD, cardSide);
+				set({ cardSide });
 			},
 			detail: (inDetail) => set({ inDetail }),
 			refuse: (refusal) => set({ refusal }),

@@ -16,15 +16,15 @@ import { textOf } from '../data/text';
 import type { Pushed, Seen, Sent, TraceHand } from '../workers/trace';
 
 /** Lines of a running game that are kept; of older ones only what they told is. */
-const MOST_KEPT = 20_000;
+const MAX_KEPT = 20_000;
 const DROPPED_AT_ONCE = 2_000;
 /** Lines handed to the worker at once, and those it may be behind before the game's are no longer listened to. */
 const AT_ONCE = 500;
-const MOST_TROUBLES = 50;
+const MAX_TROUBLES = 50;
 /** A server that is gone is asked for again after so long, milliseconds. */
 const AGAIN = 2000;
 /** A larger file is to be opened again after a reload: it would take the room of the projects. */
-const MOST_BYTES_KEPT = 50e6;
+const MAX_BYTES_KEPT = 50e6;
 
 export interface TraceState {
 	/** The file's name, or what a running game is called; null where none is open. */
@@ -130,7 +130,7 @@ function createTrace(key: string): Trace {
 		}
 		let kept: readonly Seen[] = [...now.seen, ...seen];
 		let { dropped } = now;
-		if (now.live && kept.length > MOST_KEPT) {
+		if (now.live && kept.length > MAX_KEPT) {
 			for (const { line } of kept.slice(0, DROPPED_AT_ONCE)) base?.tell(line);
 			kept = kept.slice(DROPPED_AT_ONCE);
 			dropped += DROPPED_AT_ONCE;
@@ -142,7 +142,7 @@ function createTrace(key: string): Trace {
 			asked,
 			differ,
 			strangers: strangers.size === now.strangers.size ? now.strangers : strangers,
-			troubles: [...now.troubles, ...troubles].slice(0, MOST_TROUBLES),
+			troubles: [...now.troubles, ...troubles].slice(0, MAX_TROUBLES),
 			waiting: queue.length,
 		});
 	};
@@ -305,7 +305,7 @@ function createTrace(key: string): Trace {
 			keep(null);
 		},
 		async openFile(file, project) {
-			keep(file.size <= MOST_BYTES_KEPT ? file : null);
+			keep(file.size <= MAX_BYTES_KEPT ? file : null);
 			await readFile(file, project);
 		},
 		async restore(project) {

@@ -1,4 +1,4 @@
-import { checkProject, MOST_TEXT, readProject } from '@frelk/core';
+import { checkProject, MAX_TEXT, readProject } from '@frelk/core';
 import { redirect } from 'react-router';
 import { openStore, whyNot } from '../data/db';
 import { importFiles } from '../data/files';
@@ -55,7 +55,7 @@ async function levelAddress(files: File[]): Promise<string> {
 		if (own) return `/p/${await addProject(own)}`;
 	}
 	const kind = /\.svg$/i.test(main.name) ? 'flat' : 'space';
-	const key = await addProject(blankProject(kind, main.name.replace(/\.[^.]*$/, '').slice(0, MOST_TEXT) || 'Level'));
+	const key = await addProject(blankProject(kind, main.name.replace(/\.[^.]*$/, '').slice(0, MAX_TEXT) || 'Level'));
 	bringLevel(key, files);
 	return `/p/${key}/level`;
 }
@@ -96,7 +96,7 @@ async function act(form: FormData): Promise<HomeResult | Response> {
 			const row = await getProject(key);
 			const reading = row ? readProject(row.text) : null;
 			if (row && reading?.ok)
-				await addProject({ ...reading.project, name: `${row.name.slice(0, MOST_TEXT - 6)}, copy` });
+				await addProject({ ...reading.project, name: `${row.name.slice(0, MAX_TEXT - 6)}, copy` });
 			return { did: 'nothing' };
 		}
 		case 'delete': {

@@ -148,12 +148,12 @@ const hand = {
 };
 
 /** Edges drawn of one mesh. */
-const MOST_EDGES = 3000;
+const MAX_EDGES = 3000;
 
 function edgesOf(triangles: readonly number[]): number[] {
 	const seen = new Set<string>();
 	const out: number[] = [];
-	for (let i = 0; i < triangles.length && out.length < 2 * MOST_EDGES; i += 3)
+	for (let i = 0; i < triangles.length && out.length < 2 * MAX_EDGES; i += 3)
 		for (const [a, b] of [
 			[0, 1],
 			[1, 2],

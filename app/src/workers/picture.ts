@@ -7,7 +7,7 @@ import { framing, type P2, pathOf, toPixels, viewOfPose } from '../drawing/view'
 import { PICTURE } from './picture-size';
 
 /** Shapes drawn; more are only a smudge at this size. */
-const MOST_SHAPES = 400;
+const MAX_SHAPES = 400;
 
 /** What is larger is a floor or a wall, metres. */
 const LARGE = 8;
@@ -46,7 +46,7 @@ export function pictureOfText(text: string): { lines: Picture['lines']; trouble?
 			? s.object.position[2]
 			: s.body.x * fx + s.body.y * fy + s.body.z * fz - (sizeOf(s.index) > LARGE ? 1e6 : 0);
 	const lines = world.shapes
-		.slice(0, MOST_SHAPES)
+		.slice(0, MAX_SHAPES)
 		.sort((a, b) => backOf(a) - backOf(b))
 		.map((shape) => {
 			const edges = worldLines(shape.body, world.flat, world.flat ? shape.object.position[2] : 0);

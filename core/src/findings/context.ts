@@ -1,7 +1,7 @@
 /** A project as the rules of findings see it: with its worlds and answers, each made when it is first asked for, or taken over. */
 import type { MapResult } from '../map/map';
 import type { MapMemory } from '../map/memory';
-import { Ground } from '../project/ground';
+import { Dependencies } from '../project/dependencies';
 import { mapGrid } from '../project/map-grid';
 import type { Path } from '../project/problems';
 import type { Project, Query } from '../project/schema';
@@ -11,7 +11,7 @@ import type { Naming } from '../query/words';
 import { buildWorld, type World } from '../world/world';
 
 /** Maps with more answers are not asked for a finding. */
-const MOST_ASKED = 100_000;
+const MAX_ASKED = 100_000;
 
 /** What was asked about one query at one moment. */
 interface Asked {
@@ -27,7 +27,7 @@ export class Context {
 	readonly moments: readonly (string | null)[];
 	private readonly worlds = new Map<string | null, World>();
 	private readonly asked = new Map<string, Asked>();
-	private readonly ground: Ground;
+	private readonly ground: Dependencies;
 	/** How many answers were made; what was taken over does not count. */
 	made = 0;
 
@@ -42,7 +42,7 @@ export class Context {
 		private readonly mapMemory: MapMemory,
 	) {
 		this.moments = [null, ...(project.moments ?? []).map((m) => m.id)];
-		this.ground = new Ground(project);
+		this.ground = new Dependencies(project);
 		mapMemory.turnTo(project, this.ground);
 		if (!before) return;
 		for (const [key, one] of before.asked)
@@ -105,7 +105,7 @@ export class Context {
 	maps(): MapResult[] {
 		return (this.project.maps ?? []).flatMap((map) => {
 			const grid = mapGrid(this.project, map);
-			if (!grid || grid.columns * grid.rows * grid.headings > MOST_ASKED) return [];
+			if (!grid || grid.columns * grid.rows * grid.headings > MAX_ASKED) return [];
 			return [this.mapMemory.result(map)];
 		});
 	}

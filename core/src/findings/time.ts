@@ -5,13 +5,13 @@ import type { Context } from './context';
 import type { FindingRule, Told } from './finding';
 
 /** The target size of WCAG 2.2, pixels. */
-const LEAST_TARGET = 24;
+const MIN_TARGET = 24;
 /** Runs with more steps are not gone through for a finding. */
-const MOST_STEPS = 5000;
+const MAX_STEPS = 5000;
 
 const runsOf = ({ project }: Context) =>
 	(project.runs ?? []).flatMap((run, i) =>
-		lastStep(run) <= MOST_STEPS ? [{ run, path: ['runs', i], result: () => runThrough(project, run) }] : [],
+		lastStep(run) <= MAX_STEPS ? [{ run, path: ['runs', i], result: () => runThrough(project, run) }] : [],
 	);
 
 export const TIME_RULES: readonly FindingRule[] = [
@@ -87,7 +87,7 @@ export const TIME_RULES: readonly FindingRule[] = [
 				const at = (context.project.maps ?? []).findIndex((m) => m.id === map);
 				const name = context.project.maps?.[at]?.name ?? map;
 				return figures.objects.flatMap((o): Told[] =>
-					o.circle !== null && o.circle < LEAST_TARGET
+					o.circle !== null && o.circle < MIN_TARGET
 						? [
 								{
 									message: `On ${name} ${context.name('object', o.object)} is at most ${Number(o.circle.toFixed(1))} px wide`,

@@ -1,13 +1,13 @@
 /** Maps that were asked, kept over edits: checks, findings and reports of one project ask each once. */
 import { isOn, mapChecksIn } from '../project/check-kinds';
-import { Ground } from '../project/ground';
+import { Dependencies } from '../project/dependencies';
 import type { MapCheck, Project, QueryMap } from '../project/schema';
 import { askMap, judgeMap, type MapCheckResult, type MapOptions, type MapResult } from './map';
 
 /** What maps found. Given to the next look at a project after an edit, only those that the edit reaches are asked again. */
 export class MapMemory {
 	private project: Project | null = null;
-	private ground: Ground | null = null;
+	private ground: Dependencies | null = null;
 	/** By the map as JSON: one that is edited is another. */
 	private readonly known = new Map<string, MapResult>();
 	/** How many maps were asked; what was there already does not count. */
@@ -17,7 +17,7 @@ export class MapMemory {
 	 * Turns to a project: what was asked of the one before stays where it stands on the same.
 	 * @param ground of the project, where it was made already
 	 */
-	turnTo(project: Project, ground: Ground = new Ground(project)): void {
+	turnTo(project: Project, ground: Dependencies = new Dependencies(project)): void {
 		if (this.project === project) return;
 		const { ground: before } = this;
 		for (const key of this.known.keys()) {

@@ -13,7 +13,7 @@ const LINE = 16;
 /** A name is written in an area in which a circle of so many units fits. */
 const ROOM = 10;
 /** Under this a target is too small to be hit surely (WCAG 2.2), pixels. */
-export const LEAST_TARGET = 24;
+export const MIN_TARGET = 24;
 
 /**
  * @returns what is shown of a cell: of several headings the chosen one, or the first that selects anything
@@ -43,7 +43,7 @@ interface PlacedName {
 const LETTER = 6.6;
 const HIGH = 13;
 /** Of a longer name this much is written on an area; the legend has all of it. */
-const MOST_LETTERS = 28;
+const MAX_LETTERS = 28;
 
 /**
  * Names of areas, each in the middle of the largest circle in it, the largest first; where two would lie over each other the smaller has
@@ -61,7 +61,7 @@ export function namesOn(
 	const circles = [...largestCircles(shown, columns, rows, scale)].filter(([, c]) => c.diameter >= ROOM);
 	for (const [value, circle] of circles.sort((a, b) => b[1].diameter - a[1].diameter)) {
 		const whole = nameOf(value);
-		const text = whole.length > MOST_LETTERS ? `${whole.slice(0, MOST_LETTERS - 1).trimEnd()}…` : whole;
+		const text = whole.length > MAX_LETTERS ? `${whole.slice(0, MAX_LETTERS - 1).trimEnd()}…` : whole;
 		const half = (LETTER * text.length) / 2;
 		const x = Math.max(half, Math.min(columns * scale - half, (circle.x + 0.5) * scale));
 		const y = (circle.y + 0.5) * scale;
@@ -151,7 +151,7 @@ function legendOf(
 ): { fill: string | null; text: string }[] {
 	const sorted = [...figures.objects].sort((a, b) => (a.circle ?? a.share) - (b.circle ?? b.share));
 	const wide = (circle: number | null): string[] =>
-		circle === null ? [] : [`${Number(circle.toFixed(1))} px wide${circle < LEAST_TARGET ? ' (under 24)' : ''}`];
+		circle === null ? [] : [`${Number(circle.toFixed(1))} px wide${circle < MIN_TARGET ? ' (under 24)' : ''}`];
 	return [
 		...sorted.map((o) => ({
 			fill: `o${objects.indexOf(o.object)}`,

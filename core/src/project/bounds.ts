@@ -1,31 +1,31 @@
 /** What no file may go past (contract, part two, §0): magnitudes a game cannot mean, and counts no level has. */
 
 /** Largest size of a coordinate, offset or move, metres. */
-export const MOST_COORDINATE = 1e7;
+export const MAX_COORDINATE = 1e7;
 /** Smallest and largest size or radius, metres. */
-export const LEAST_SIZE = 1e-6;
-export const MOST_SIZE = 1e7;
-export const LEAST_SCALE = 1e-6;
-export const MOST_SCALE = 1e6;
+export const MIN_SIZE = 1e-6;
+export const MAX_SIZE = 1e7;
+export const MIN_SCALE = 1e-6;
+export const MAX_SCALE = 1e6;
 /** Largest length, range or camera's far, metres. */
-export const MOST_DISTANCE = 1e9;
+export const MAX_DISTANCE = 1e9;
 /** Largest size of any other number. */
-export const MOST_NUMBER = 1e12;
+export const MAX_NUMBER = 1e12;
 /** Characters (code points) of a name, prompt or action, and of notes. */
-export const MOST_TEXT = 200;
-export const MOST_NOTES = 10_000;
-export const MOST_HULL_POINTS = 10_000;
+export const MAX_TEXT = 200;
+export const MAX_NOTES = 10_000;
+export const MAX_HULL_POINTS = 10_000;
 /** Links from the first to the last of a chain: parents, tags under tags, moments on moments, hits of hits. */
-export const MOST_CHAIN = 256;
+export const MAX_CHAIN = 256;
 /** Levels of lists and objects in each other, the file's own object being the first. */
-export const MOST_NESTING = 64;
+export const MAX_NESTING = 64;
 /** The number of the last step of a run. */
-export const MOST_STEPS = 100_000;
+export const MAX_STEPS = 100_000;
 /** Problems told of one file; the rest are counted. */
-export const MOST_PROBLEMS = 50;
+export const MAX_PROBLEMS = 50;
 
 /** Entries of the lists that have a bound, by their path. */
-export const MOST_ENTRIES: readonly { path: readonly string[]; most: number; what: string }[] = [
+export const MAX_ENTRIES: readonly { path: readonly string[]; most: number; what: string }[] = [
 	{ path: ['scene', 'layers'], most: 32, what: 'layers' },
 	{ path: ['scene', 'tags'], most: 1000, what: 'tags' },
 	{ path: ['scene', 'objects'], most: 100_000, what: 'objects' },

@@ -2,7 +2,7 @@
 import type { Project, QueryMap } from './schema';
 
 /** No map has more answers. */
-export const MOST_ANSWERS = 4_000_000;
+export const MAX_ANSWERS = 4_000_000;
 /** What a range's end may be passed by, so that sums of steps reach it. */
 const END = 1e-9;
 

@@ -1,6 +1,6 @@
 /** Maps and their checks, as Zod schemas. */
 import * as z from 'zod';
-import { MOST_COORDINATE, MOST_NUMBER } from './bounds';
+import { MAX_COORDINATE, MAX_NUMBER } from './bounds';
 import { atLeastOne, id, item, oneOf, part, ref } from './schema-parts';
 import { above0, name, notNegative, num, one, pair, vec2 } from './values';
 
@@ -18,11 +18,11 @@ const OWN = ['cell', 'area', 'every', 'headings', 'y', 'clear', 'yaw', 'pitch'] 
 const whole = z
 	.number()
 	.check(({ value, issues }) => {
-		if (!Number.isInteger(value) || value < 1 || value > MOST_NUMBER)
+		if (!Number.isInteger(value) || value < 1 || value > MAX_NUMBER)
 			issues.push({ code: 'custom', input: value, message: `must be a whole number from 1, got ${value}` });
 	})
-	.meta({ type: 'integer', minimum: 1, maximum: MOST_NUMBER });
-const corner = pair({ least: -MOST_COORDINATE, most: MOST_COORDINATE, unit: ' m' });
+	.meta({ type: 'integer', minimum: 1, maximum: MAX_NUMBER });
+const corner = pair({ least: -MAX_COORDINATE, most: MAX_COORDINATE, unit: ' m' });
 
 export const mapSchema = item({
 	id,
@@ -32,7 +32,7 @@ export const mapSchema = item({
 	moment: ref.optional(),
 	cell: whole.optional(),
 	area: part({ min: corner, max: corner }).optional(),
-	every: one(above0(1e-6, MOST_NUMBER)).optional(),
+	every: one(above0(1e-6, MAX_NUMBER)).optional(),
 	headings: whole.optional(),
 	y: num.optional(),
 	clear: part({

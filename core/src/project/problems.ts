@@ -1,6 +1,6 @@
 /** What is wrong with a file, said so that a person can act on it: where (a JSON path), what, and what would be right. */
 import type * as z from 'zod';
-import { MOST_PROBLEMS } from './bounds';
+import { MAX_PROBLEMS } from './bounds';
 import { describe, oneLine } from './describe';
 import { KNOWN } from './schema-parts';
 
@@ -20,7 +20,7 @@ export class Problems {
 	/** Found beside those in the list. */
 	more = 0;
 
-	constructor(private readonly most = MOST_PROBLEMS) {}
+	constructor(private readonly most = MAX_PROBLEMS) {}
 
 	get any(): boolean {
 		return this.list.length > 0;
@@ -39,15 +39,15 @@ export class Problems {
 }
 
 /** Of a key or an id in a message. */
-const MOST_WORD = 80;
+const MAX_WORD = 80;
 
 /** `['scene','objects',3,'layer']` → `scene.objects[3].layer`; keys that are no plain words are quoted in brackets. */
 export function formatPath(path: readonly (string | number)[]): string {
 	let out = '';
 	for (const step of path) {
 		if (typeof step === 'number') out += `[${step}]`;
-		else if (step.length <= MOST_WORD && /^[A-Za-z_][\w-]*$/.test(step)) out += out ? `.${step}` : step;
-		else out += `[${JSON.stringify(oneLine(step, MOST_WORD))}]`;
+		else if (step.length <= MAX_WORD && /^[A-Za-z_][\w-]*$/.test(step)) out += out ? `.${step}` : step;
+		else out += `[${JSON.stringify(oneLine(step, MAX_WORD))}]`;
 	}
 	return out || '(the file)';
 }
@@ -56,7 +56,7 @@ export function formatPath(path: readonly (string | number)[]): string {
 export const formatProblem = (problem: Problem): string => `${formatPath(problem.path)}: ${oneLine(problem.message)}`;
 
 /** An id or key from a file, quoted for a message. */
-export const quoted = (word: string): string => `"${oneLine(word, MOST_WORD)}"`;
+export const quoted = (word: string): string => `"${oneLine(word, MAX_WORD)}"`;
 
 /** Number of single-character edits between two words (Levenshtein), given up beyond `limit`. */
 export function editDistance(a: string, b: string, limit: number): number {
@@ -82,7 +82,7 @@ export function editDistance(a: string, b: string, limit: number): number {
 
 /** ` (did you mean "walls"?)`, or nothing where no known word is close. */
 export function didYouMean(word: string, words: Iterable<string>): string {
-	if (word.length > MOST_WORD) return '';
+	if (word.length > MAX_WORD) return '';
 	const limit = word.length < 3 ? 1 : Math.max(2, Math.floor(word.length / 3));
 	let best: string | null = null;
 	let least = limit + 1;
@@ -111,7 +111,7 @@ export function addIssues(error: z.ZodError, data: unknown, problems: Problems):
 		if (problems.full) problems.more += issue.code === 'unrecognized_keys' ? issue.keys.length : 1;
 		else {
 			for (const { path, message } of issueProblems(issue, data, [])) problems.add(path, message);
-			if (issue.code === 'unrecognized_keys') problems.more += Math.max(0, issue.keys.length - MOST_PROBLEMS);
+			if (issue.code === 'unrecognized_keys') problems.more += Math.max(0, issue.keys.length - MAX_PROBLEMS);
 		}
 	}
 }
@@ -122,7 +122,7 @@ function issueProblems(issue: z.core.$ZodIssue, data: unknown, prefix: (string |
 	switch (issue.code) {
 		case 'unrecognized_keys':
 			return issue.keys
-				.slice(0, MOST_PROBLEMS)
+				.slice(0, MAX_PROBLEMS)
 				.map((key) => ({ path: [...path, key], message: `unknown key ${quoted(key)}${didYouMean(key, known ?? [])}` }));
 		case 'invalid_type': {
 			const value = valueAt(data, path);

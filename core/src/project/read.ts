@@ -1,6 +1,6 @@
 /** Reading a project file: text to JSON to a checked project, or a list of problems. Nothing is thrown for bad input. */
 import { type ParseError, parse, printParseErrorCode } from 'jsonc-parser';
-import { MOST_ENTRIES, MOST_NESTING, MOST_PROBLEMS } from './bounds';
+import { MAX_ENTRIES, MAX_NESTING, MAX_PROBLEMS } from './bounds';
 import { oneLine } from './describe';
 import { addIssues, type Path, type Problem, Problems, quoted } from './problems';
 import { checkReferences } from './references';
@@ -93,7 +93,7 @@ function readText(text: string, bytes: Uint8Array): Reading {
 		const before = new TextDecoder('utf-8', { fatal: false, ignoreBOM: true }).decode(bytes.subarray(0, deep));
 		return failed(
 			[],
-			`is nested more than ${MOST_NESTING} levels deep at ${placeAt(before, before.length)}; a project needs far fewer`,
+			`is nested more than ${MAX_NESTING} levels deep at ${placeAt(before, before.length)}; a project needs far fewer`,
 		);
 	}
 	let data: unknown;
@@ -114,7 +114,7 @@ function tooDeepAt(bytes: Uint8Array): number {
 			// On to the next quote that no backslash covers.
 			for (i++; i < bytes.length && bytes[i] !== QUOTE; i++) if (bytes[i] === BACKSLASH) i++;
 		} else if (c === 0x7b || c === 0x5b) {
-			if (++depth > MOST_NESTING) return i;
+			if (++depth > MAX_NESTING) return i;
 		} else if (c === 0x7d || c === 0x5d) depth--;
 	}
 	return -1;
@@ -150,7 +150,7 @@ function placeOf(error: Error, text: string): string {
  * @param most problems told; further ones are counted
  * @returns the same data as a project when all is well, or what is wrong with it
  */
-export function checkProject(data: unknown, most = MOST_PROBLEMS): Reading {
+export function checkProject(data: unknown, most = MAX_PROBLEMS): Reading {
 	const hostile = findHostile(data) ?? findTooMany(data);
 	if (hostile) return failed(hostile.path, hostile.message);
 	if (typeof data === 'object' && data !== null && !Array.isArray(data)) {
@@ -212,7 +212,7 @@ function findHostile(data: unknown): Problem | null {
 			// Most of a file are short lists of numbers: nothing is remembered of them.
 			if (
 				!Array.isArray(value) ||
-				up.depth >= MOST_NESTING ||
+				up.depth >= MAX_NESTING ||
 				!value.every((v) => typeof v === 'number' && Number.isFinite(v))
 			)
 				stack.push({ value, key, up, depth: up.depth + 1 });
@@ -221,10 +221,10 @@ function findHostile(data: unknown): Problem | null {
 	};
 	for (let top = stack.pop(); top && !found; top = stack.pop()) {
 		const { value, depth } = top;
-		if (depth > MOST_NESTING)
+		if (depth > MAX_NESTING)
 			return {
 				path: pathOf(top).slice(0, 8),
-				message: `is nested more than ${MOST_NESTING} levels deep; a project needs far fewer`,
+				message: `is nested more than ${MAX_NESTING} levels deep; a project needs far fewer`,
 			};
 		if (Array.isArray(value)) for (let i = 0; i < value.length; i++) look(value[i], i, top);
 		else
@@ -253,7 +253,7 @@ function longestList(data: unknown): { path: Path; entries: number } {
 
 /** The first list that is longer than any project's: looked at before its entries are. */
 function findTooMany(data: unknown): Problem | null {
-	for (const { path, most, what } of MOST_ENTRIES) {
+	for (const { path, most, what } of MAX_ENTRIES) {
 		let at = data;
 		for (const key of path)
 			at =

@@ -1,6 +1,6 @@
 /** References between the parts of a project: everything named must be declared, ids are unique, and nothing stands on itself. */
 
-import { MOST_CHAIN } from './bounds';
+import { MAX_CHAIN } from './bounds';
 import { COLLECTIONS, type EntryKind, type Kind } from './collections';
 import { takeOf } from './defaults';
 import { didYouMean, type Path, Problems, quoted } from './problems';
@@ -334,15 +334,15 @@ function cycles<T extends { id: string }>(
 			problems.add([...path, i, key], `goes round in a circle: ${line(loop)}`);
 		}
 		let links = current ? (above.get(current.id) ?? 0) : -1;
-		let long = links > MOST_CHAIN;
+		let long = links > MAX_CHAIN;
 		for (const id of way.reverse()) {
 			links++;
 			above.set(id, links);
-			if (links <= MOST_CHAIN || long) continue;
+			if (links <= MAX_CHAIN || long) continue;
 			// Said once a chain, at the entry with which it becomes too long.
 			long = true;
 			const at = items.findIndex((entry) => entry.id === id);
-			problems.add([...path, at, key], `is the link ${links} of a chain; at most ${MOST_CHAIN} are allowed`);
+			problems.add([...path, at, key], `is the link ${links} of a chain; at most ${MAX_CHAIN} are allowed`);
 		}
 	});
 }
@@ -416,10 +416,10 @@ function followUp(
 		}
 		let links = at === undefined || at === null ? -1 : (above.get(at) ?? 0);
 		for (const id of way.reverse()) above.set(id, ++links);
-		if (links > MOST_CHAIN) {
+		if (links > MAX_CHAIN) {
 			problems.add(
 				[...path, start, 'parent'],
-				`at this moment hangs on a chain of ${links} parents; at most ${MOST_CHAIN} are allowed`,
+				`at this moment hangs on a chain of ${links} parents; at most ${MAX_CHAIN} are allowed`,
 			);
 			return;
 		}
@@ -454,12 +454,12 @@ function hitOfCycles(project: Project, problems: Problems): void {
 				stack.pop();
 				const under = stack.at(-1);
 				if (under) under.longest = Math.max(under.longest, links + 1);
-				if (links > MOST_CHAIN && !long) {
+				if (links > MAX_CHAIN && !long) {
 					long = true;
 					const at = project.queries.findIndex((q) => q.id === top.id);
 					problems.add(
 						['queries', at],
-						`hangs on a chain of ${links} hits ("hitOf"); at most ${MOST_CHAIN} are allowed`,
+						`hangs on a chain of ${links} hits ("hitOf"); at most ${MAX_CHAIN} are allowed`,
 					);
 				}
 			} else if (way.has(after)) {

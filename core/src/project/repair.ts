@@ -9,7 +9,7 @@ export interface Repair {
 	removed: string[];
 }
 
-const MOST_ROUNDS = 8;
+const MAX_ROUNDS = 8;
 
 /**
  * @param text a project file's text
@@ -23,7 +23,7 @@ export function repairProject(text: string): Repair | null {
 		return null;
 	}
 	const removed: string[] = [];
-	for (let round = 0; round < MOST_ROUNDS; round++) {
+	for (let round = 0; round < MAX_ROUNDS; round++) {
 		const reading = checkProject(data, Infinity);
 		if (reading.ok) return removed.length > 0 ? { project: reading.project, removed } : null;
 		const checks = new Set<number>();

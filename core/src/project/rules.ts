@@ -1,9 +1,9 @@
 /** What depends on more than one field: the kind of scene, sizes that must fit, and which parts go together in a query. */
 
 import { buildPolygon, hasVolume } from '../geometry/hull';
-import { MOST_STEPS } from './bounds';
+import { MAX_STEPS } from './bounds';
 import { lastStep, TIME_EPSILON } from './defaults';
-import { MOST_ANSWERS, mapGrid } from './map-grid';
+import { MAX_ANSWERS, mapGrid } from './map-grid';
 import { applyMoment } from './moment';
 import type { Path, Problems } from './problems';
 import { checkParentsAtMoments } from './references';
@@ -111,8 +111,8 @@ export function checkRules(project: Project, problems: Problems): void {
 	(project.runs ?? []).forEach((run, i) => {
 		const path: Path = ['runs', i];
 		const last = lastStep(run);
-		if (!(last <= MOST_STEPS))
-			say([...path, 'step'], `makes ${last} steps of ${run.duration} s; at most ${MOST_STEPS} are allowed`);
+		if (!(last <= MAX_STEPS))
+			say([...path, 'step'], `makes ${last} steps of ${run.duration} s; at most ${MAX_STEPS} are allowed`);
 		(run.tracks ?? []).forEach((track, j) => {
 			track.keys.forEach((key, k) => {
 				const at: Path = [...path, 'tracks', j, 'keys', k];
@@ -261,10 +261,10 @@ function checkMaps(project: Project, flat: boolean, say: (path: Path, message: s
 			);
 		const grid = mapGrid(project, map);
 		const answers = grid ? grid.columns * grid.rows * grid.headings : 0;
-		if (answers > MOST_ANSWERS)
+		if (answers > MAX_ANSWERS)
 			say(
 				path,
-				`has ${answers} answers; at most ${MOST_ANSWERS.toLocaleString('en')} are allowed: make its steps wider`,
+				`has ${answers} answers; at most ${MAX_ANSWERS.toLocaleString('en')} are allowed: make its steps wider`,
 			);
 	});
 }

@@ -1,6 +1,6 @@
 /** Run-throughs, effects and the checks of runs, as Zod schemas. */
 import * as z from 'zod';
-import { MOST_NUMBER } from './bounds';
+import { MAX_NUMBER } from './bounds';
 import { atLeastOne, id, item, oneOf, overlayFields, overlaySchema, part, ref } from './schema-parts';
 import { above0, name, notNegative, num, one, place, refs, vec2 } from './values';
 
@@ -107,7 +107,7 @@ export const runSchema = item({
 	name: name.optional(),
 	moment: ref.optional(),
 	duration: notNegative,
-	step: one(above0(Number.MIN_VALUE, MOST_NUMBER, ' s')),
+	step: one(above0(Number.MIN_VALUE, MAX_NUMBER, ' s')),
 	between: whole(1, 64).optional(),
 	tracks: z.array(trackSchema).optional(),
 	watch: z.array(watchSchema).optional(),

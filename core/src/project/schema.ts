@@ -6,7 +6,7 @@
  * on its own (references, cycles, rules that depend on the kind of scene) is in `references.ts` and `rules.ts`.
  */
 import * as z from 'zod';
-import { MOST_COORDINATE, MOST_DISTANCE, MOST_NOTES, MOST_NUMBER, MOST_SIZE } from './bounds';
+import { MAX_COORDINATE, MAX_DISTANCE, MAX_NOTES, MAX_NUMBER, MAX_SIZE } from './bounds';
 import { mapCheckSchema, mapSchema } from './map-schema';
 import { effectSchema, runCheckSchema, runSchema } from './run-schema';
 import { atLeastOne, id, item, oneOf, overlaySchema, part, ref, unionError } from './schema-parts';
@@ -115,7 +115,7 @@ const sweptShape = z.discriminatedUnion(
 	[part(sizes.sphere), part(sizes.box), part(sizes.capsule), part(sizes.circle), part(sizes.rect)],
 	unionError(['sphere', 'box', 'capsule', 'circle', 'rect']),
 );
-const likeShape = part({ like: ref, grow: one(upTo(MOST_SIZE, ' m')).optional() });
+const likeShape = part({ like: ref, grow: one(upTo(MAX_SIZE, ' m')).optional() });
 
 // ---- scene ----
 
@@ -148,7 +148,7 @@ const cameraFields = {
 	object: ref.optional(),
 	position: place,
 	rotation: vec3.optional(),
-	far: one(above0(Number.MIN_VALUE, MOST_DISTANCE, ' m')).optional(),
+	far: one(above0(Number.MIN_VALUE, MAX_DISTANCE, ' m')).optional(),
 };
 const cameraSchema = z.discriminatedUnion(
 	'projection',
@@ -187,7 +187,7 @@ const anchorSchema = part({
 	focus: ref.optional(),
 	camera: ref.optional(),
 	hitOf: ref.optional(),
-	off: one(upTo(MOST_COORDINATE, ' m')).optional(),
+	off: one(upTo(MAX_COORDINATE, ' m')).optional(),
 }).superRefine((anchor, ctx) => {
 	const given = ANCHOR_KEYS.filter((key) => anchor[key] !== undefined);
 	if (given.length !== 1)
@@ -273,7 +273,7 @@ const queryFields = {
 	startInside: oneOf(['skip', 'count']).optional(),
 	choose: part({
 		take: z
-			.union([z.literal('all'), z.int().min(1).max(MOST_NUMBER)], { error: 'expected a whole number from 1, or "all"' })
+			.union([z.literal('all'), z.int().min(1).max(MAX_NUMBER)], { error: 'expected a whole number from 1, or "all"' })
 			.optional(),
 		by: atLeastOne(ruleSchema, 'rule').optional(),
 	}).optional(),
@@ -399,7 +399,7 @@ export const fileSchema = item({
 	}),
 	id,
 	name,
-	notes: textUpTo(MOST_NOTES).optional(),
+	notes: textUpTo(MAX_NOTES).optional(),
 	scene: sceneSchema,
 	queries: z.array(querySchema),
 	moments: z.array(momentSchema).optional(),
@@ -412,4 +412,4 @@ export const fileSchema = item({
 export type * from './types';
 
 /** A whole project file. */
-export const projectSchema: z.ZodType<Project> = fileSchema;
+export const projectSchema = fileSchema satisfies z.ZodType<Project> as z.ZodType<Project>;

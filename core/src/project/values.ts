@@ -5,16 +5,16 @@
 import './no-eval';
 import * as z from 'zod';
 import {
-	LEAST_SCALE,
-	LEAST_SIZE,
-	MOST_COORDINATE,
-	MOST_DISTANCE,
-	MOST_HULL_POINTS,
-	MOST_NUMBER,
-	MOST_PROBLEMS,
-	MOST_SCALE,
-	MOST_SIZE,
-	MOST_TEXT,
+	MAX_COORDINATE,
+	MAX_DISTANCE,
+	MAX_HULL_POINTS,
+	MAX_NUMBER,
+	MAX_PROBLEMS,
+	MAX_SCALE,
+	MAX_SIZE,
+	MAX_TEXT,
+	MIN_SCALE,
+	MIN_SIZE,
 } from './bounds';
 import { describe } from './describe';
 
@@ -29,7 +29,7 @@ export const textUpTo = (most: number) =>
 				issues.push({ code: 'custom', input: value, message: `has ${length} characters; at most ${most} are allowed` });
 		})
 		.meta({ maxLength: most });
-export const name = textUpTo(MOST_TEXT);
+export const name = textUpTo(MAX_TEXT);
 
 const words = (n: number): string => (n < 1e5 && n > 1e-4 ? String(n) : n.toExponential().replace('e+', 'e'));
 
@@ -88,17 +88,17 @@ const several = <T extends number[]>(length: number, bound: Bound) =>
 export const pair = (bound: Bound) => several<[number, number]>(2, bound);
 export const triple = (bound: Bound) => several<[number, number, number]>(3, bound);
 
-export const SIZE = above0(LEAST_SIZE, MOST_SIZE, ' m');
-export const num = one(sized(MOST_NUMBER));
+export const SIZE = above0(MIN_SIZE, MAX_SIZE, ' m');
+export const num = one(sized(MAX_NUMBER));
 export const size = one(SIZE);
-export const distance = one(upTo(MOST_DISTANCE, ' m'));
-export const notNegative = one(upTo(MOST_NUMBER));
-export const vec2 = pair(sized(MOST_NUMBER));
+export const distance = one(upTo(MAX_DISTANCE, ' m'));
+export const notNegative = one(upTo(MAX_NUMBER));
+export const vec2 = pair(sized(MAX_NUMBER));
 /** A direction or angles. */
-export const vec3 = triple(sized(MOST_NUMBER));
+export const vec3 = triple(sized(MAX_NUMBER));
 /** A place or a move, metres. */
-export const place = triple(sized(MOST_COORDINATE, ' m'));
-export const scale = triple(above0(LEAST_SCALE, MOST_SCALE));
+export const place = triple(sized(MAX_COORDINATE, ' m'));
+export const scale = triple(above0(MIN_SCALE, MAX_SCALE));
 /** Long lists of numbers (meshes) are looped over directly: a schema per number would take seconds on a large file. */
 export function numbers(multipleOf: number, whole: boolean, what: string) {
 	return z
@@ -118,11 +118,11 @@ export function numbers(multipleOf: number, whole: boolean, what: string) {
 					});
 					return;
 				}
-				if (!whole && Math.abs(v) > MOST_COORDINATE) {
+				if (!whole && Math.abs(v) > MAX_COORDINATE) {
 					ctx.addIssue({
 						code: 'custom',
 						path: [i],
-						message: `must be at most ${words(MOST_COORDINATE)} m in size, got ${v}`,
+						message: `must be at most ${words(MAX_COORDINATE)} m in size, got ${v}`,
 					});
 					return;
 				}
@@ -137,7 +137,7 @@ export function numbers(multipleOf: number, whole: boolean, what: string) {
 			type: 'array',
 			minItems: multipleOf,
 			description: what,
-			items: whole ? { type: 'integer', minimum: 0 } : { type: 'number', ...asSchema(sized(MOST_COORDINATE)) },
+			items: whole ? { type: 'integer', minimum: 0 } : { type: 'number', ...asSchema(sized(MAX_COORDINATE)) },
 		});
 }
 
@@ -150,10 +150,10 @@ export function points<T extends number[]>(size: 2 | 3) {
 				ctx.addIssue({ code: 'custom', message: `expected a list of points of ${size} numbers` });
 				return;
 			}
-			if (value.length > MOST_HULL_POINTS) {
+			if (value.length > MAX_HULL_POINTS) {
 				ctx.addIssue({
 					code: 'custom',
-					message: `has ${value.length} points; at most ${MOST_HULL_POINTS} are allowed`,
+					message: `has ${value.length} points; at most ${MAX_HULL_POINTS} are allowed`,
 				});
 				return;
 			}
@@ -163,12 +163,12 @@ export function points<T extends number[]>(size: 2 | 3) {
 					ctx.addIssue({ code: 'custom', path: [i], message: `expected a point of ${size} finite numbers` });
 					return;
 				}
-				const far = p.findIndex((v: number) => Math.abs(v) > MOST_COORDINATE);
+				const far = p.findIndex((v: number) => Math.abs(v) > MAX_COORDINATE);
 				if (far >= 0) {
 					ctx.addIssue({
 						code: 'custom',
 						path: [i, far],
-						message: `must be at most ${words(MOST_COORDINATE)} m in size, got ${p[far]}`,
+						message: `must be at most ${words(MAX_COORDINATE)} m in size, got ${p[far]}`,
 					});
 					return;
 				}
@@ -176,26 +176,26 @@ export function points<T extends number[]>(size: 2 | 3) {
 		})
 		.meta({
 			type: 'array',
-			maxItems: MOST_HULL_POINTS,
+			maxItems: MAX_HULL_POINTS,
 			items: {
 				type: 'array',
 				minItems: size,
 				maxItems: size,
-				items: { type: 'number', ...asSchema(sized(MOST_COORDINATE)) },
+				items: { type: 'number', ...asSchema(sized(MAX_COORDINATE)) },
 			},
 		});
 }
 
 export const stateValue = z.union([z.boolean(), num], {
-	error: `a state is true, false or a number of at most ${words(MOST_NUMBER)} in size`,
+	error: `a state is true, false or a number of at most ${words(MAX_NUMBER)} in size`,
 });
 const stateProblem = (key: string, value: unknown): string | null => {
-	if (key.length > MOST_TEXT) {
-		const length = key.length > 20 * MOST_TEXT ? key.length : [...key].length;
-		if (length > MOST_TEXT) return `the name of a state has ${length} characters; at most ${MOST_TEXT} are allowed`;
+	if (key.length > MAX_TEXT) {
+		const length = key.length > 20 * MAX_TEXT ? key.length : [...key].length;
+		if (length > MAX_TEXT) return `the name of a state has ${length} characters; at most ${MAX_TEXT} are allowed`;
 	}
-	if (typeof value === 'boolean' || (typeof value === 'number' && Math.abs(value) <= MOST_NUMBER)) return null;
-	return `a state is true, false or a number of at most ${words(MOST_NUMBER)} in size, got ${describe(value)}`;
+	if (typeof value === 'boolean' || (typeof value === 'number' && Math.abs(value) <= MAX_NUMBER)) return null;
+	return `a state is true, false or a number of at most ${words(MAX_NUMBER)} in size, got ${describe(value)}`;
 };
 /** Looked over at once, as the short lists are: a scene may have as many states as it likes. */
 export const states = z
@@ -210,7 +210,7 @@ export const states = z
 		for (const key of Object.keys(value)) {
 			const problem = stateProblem(key, value[key]);
 			if (problem) say(problem, [key]);
-			if (problem && ++wrong >= MOST_PROBLEMS) return;
+			if (problem && ++wrong >= MAX_PROBLEMS) return;
 		}
 	})
 	.meta({ type: 'object', additionalProperties: { type: ['boolean', 'number'] } });
@@ -228,4 +228,4 @@ export const refs = z
 	})
 	.meta({ type: 'array', items: { type: 'string' } });
 /** A picture has at least a millionth of a pixel: below that a cursor's ray has no direction left. */
-export const PIXELS = above0(1e-6, MOST_NUMBER, ' px');
+export const PIXELS = above0(1e-6, MAX_NUMBER, ' px');

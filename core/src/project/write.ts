@@ -17,13 +17,13 @@ export function writeProject(project: Project): string {
 
 /** Texts of the lists of numbers last written: many objects of a level have the very same triangles. */
 const recent = new Map<readonly unknown[], string>();
-const MOST_RECENT = 64;
+const MAX_RECENT = 64;
 
 function numbersOf(list: readonly unknown[]): string {
 	let text = recent.get(list);
 	if (text === undefined) {
 		text = JSON.stringify(list);
-		if (recent.size >= MOST_RECENT) recent.clear();
+		if (recent.size >= MAX_RECENT) recent.clear();
 		recent.set(list, text);
 	}
 	return text;

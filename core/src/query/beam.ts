@@ -4,7 +4,7 @@
  * outside of the four that go along its edges: what lies outside of one of the four planes between those is touched by none of them.
  */
 import { type LeafWalk, MATTERS, meetsBall } from '../space/leaf-walk';
-import { MOST_DEPTH } from '../space/tree';
+import { MAX_DEPTH } from '../space/tree';
 import type { World } from '../world/world';
 
 /** Shapes that a bundle holds at most: with more, rays walk the tree each for itself. */
@@ -14,7 +14,7 @@ const ROOM = 1e-6;
 /** Numbers of a ray: start and unit direction. */
 const RAY = 6;
 
-const stack = new Int32Array(MOST_DEPTH + 1);
+const stack = new Int32Array(MAX_DEPTH + 1);
 
 /** See the file's head. One serves any number of bundles, one after the other. */
 export class Beam implements LeafWalk {

@@ -34,10 +34,10 @@ const CHOOSES = 1;
 const STOPS = 2;
 /** Set on every shape of an object that can be chosen through another of its shapes. */
 const OF_CANDIDATE = 4;
-const MOST_HITS = 96;
+const MAX_HITS = 96;
 
-const hitShape = new Int32Array(MOST_HITS);
-const hitDistance = new Float64Array(MOST_HITS);
+const hitShape = new Int32Array(MAX_HITS);
+const hitDistance = new Float64Array(MAX_HITS);
 
 /** One query asked along many rays, the winner alone: for maps and bulk tests. */
 export class RayWinner {
@@ -182,7 +182,7 @@ export class RayWinner {
 				}
 			}
 			if (t > limit) continue;
-			if (hits === MOST_HITS) return this.slow(rays, at);
+			if (hits === MAX_HITS) return this.slow(rays, at);
 			hitShape[hits] = i;
 			hitDistance[hits++] = t;
 			const flag = flags[i];

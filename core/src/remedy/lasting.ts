@@ -1,7 +1,7 @@
 /** Checks of runs and of maps before and after a change. They take far longer than those of single answers: only what a change reaches is asked. */
 import { checkMaps } from '../map/memory';
 import { isOn, mapChecksIn, runChecksIn } from '../project/check-kinds';
-import { Ground } from '../project/ground';
+import { Dependencies } from '../project/dependencies';
 import type { MapCheck, Project, QueryMap, Run, RunCheck } from '../project/schema';
 import { checkRuns } from '../run/check';
 
@@ -10,16 +10,16 @@ const queriesOf = (run: Run): string[] => [...(run.watch ?? []), ...(run.swings 
 /** The checks of runs and of maps of a project, against which changes of it are held. */
 export class LastingChecks {
 	private readonly held = new Map<string, boolean>();
-	private readonly ground: Ground;
+	private readonly ground: Dependencies;
 
 	constructor(private readonly project: Project) {
-		this.ground = new Ground(project);
+		this.ground = new Dependencies(project);
 	}
 
 	/** @returns ids of the checks that no longer hold after a change, and of those that hold only after it, in file order */
 	turned(after: Project): { turns: string[]; mends: string[] } {
 		const { project } = this;
-		const ground = new Ground(after);
+		const ground = new Dependencies(after);
 		const reached = (of: Run | QueryMap, queries: string[]) => !ground.sameAs(this.ground, of.moment ?? null, queries);
 		const runIds = new Set((project.runs ?? []).filter((r) => reached(r, queriesOf(r))).map((r) => r.id));
 		const mapIds = new Set((project.maps ?? []).filter((m) => reached(m, [m.query])).map((m) => m.id));

@@ -6,9 +6,9 @@ import { Answerer } from '../query/answer';
 import { isNote, placementOf } from '../query/placement';
 import { metres } from '../query/words';
 import { hangsUnder, moveObjects, type WorldObject } from '../world/world';
-import { Alone } from './alone';
 import { type Candidate, type Case, wellWith } from './candidate';
 import { onObject, onQuery } from './change';
+import { Relaxed } from './relaxed';
 import { leastMove } from './search';
 
 /** The subject, the asker or the cursor moved by the least way; each is looked for when it is asked for. */
@@ -51,7 +51,7 @@ export function* moved(c: Case, object: WorldObject, kind: string, words: string
 		const d = parent ? unturned(parent.rotation, dx, dy, dz) : [dx, dy, dz];
 		return [0, 1, 2].map((k) => rounded(from[k] + d[k] / (parent?.scale[k] ?? 1), 6)) as Vec3;
 	};
-	const alone = new Alone(c);
+	const alone = new Relaxed(c);
 	const holds = (dx: number, dy: number, dz: number): boolean => {
 		const def = { ...was, position: local(dx, dy, dz) };
 		if (!alone.mayBe(object.id, def)) return false;

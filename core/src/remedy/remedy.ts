@@ -66,9 +66,9 @@ export interface RemedyOptions {
 /** Kinds of which many differ by their layer alone. */
 const ONE_IS_ENOUGH = new Set(['unblock-layer', 'change-layer']);
 /** Of pairs no more are looked for. */
-const MOST_PAIRS = 6;
+const MAX_PAIRS = 6;
 /** First halves of pairs. */
-const MOST_FIRST = 8;
+const MAX_FIRST = 8;
 
 const wellFor =
 	(query: Query, object: string, wish: 'select' | 'leave') =>
@@ -218,7 +218,7 @@ function pairs(
 	let made = 0;
 	let firsts = 0;
 	for (const first of candidates) {
-		if (cancelled() || made >= MOST_PAIRS || firsts >= MOST_FIRST) return;
+		if (cancelled() || made >= MAX_PAIRS || firsts >= MAX_FIRST) return;
 		const halfway = changed(project, wish.moment, first.recipe);
 		if (!checkProject(halfway).ok) continue;
 		const then = caseOf(halfway, wish, naming);
@@ -226,7 +226,7 @@ function pairs(
 		firsts++;
 		const seconds = new Set<string>();
 		for (const second of candidatesFor(then)) {
-			if (cancelled() || made >= MOST_PAIRS) return;
+			if (cancelled() || made >= MAX_PAIRS) return;
 			if (seconds.has(second.kind)) continue;
 			if (take(joined(first, second))) {
 				seconds.add(second.kind);

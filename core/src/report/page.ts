@@ -19,10 +19,10 @@ import { sentenceOf, wordsOfDifference } from './sentence';
 
 /** Stages of those that nearly were chosen. */
 const MATTERS: ReadonlySet<Stage> = new Set(STAGES.slice(STAGES.indexOf('touch')));
-const MOST_LOSERS = 6;
-const MOST_DIFFERENCES = 12;
+const MAX_LOSERS = 6;
+const MAX_DIFFERENCES = 12;
 /** Pictures and ladders of one page: a page of thousands would not open. */
-const MOST_CASES = 200;
+const MAX_CASES = 200;
 
 const STYLE = [
 	'body{font:13.5px/1.45 system-ui,sans-serif;color:#14242b;background:#fff;max-width:60rem;margin:2rem auto;padding:0 1rem}',
@@ -91,7 +91,7 @@ function verdictRow(v: Verdict, anyTags: ReturnType<typeof anyTagsOf>, { naming 
 function momentWords(project: Project, moment: string | null, { naming }: Names): string {
 	const differences = moment === null ? [] : differencesOf(project, moment);
 	if (differences.length === 0) return '';
-	const told = differences.slice(0, MOST_DIFFERENCES).map((d) => escaped(wordsOfDifference(d, naming)));
+	const told = differences.slice(0, MAX_DIFFERENCES).map((d) => escaped(wordsOfDifference(d, naming)));
 	const more = differences.length - told.length;
 	return `<p>At this moment: ${told.join('; ')}${more > 0 ? `; and ${more} more` : ''}.</p>`;
 }
@@ -109,7 +109,7 @@ function caseOf(project: Project, world: World, check: CheckResult, names: Names
 	const rest = got.verdicts
 		.filter((v) => !named.has(v.object) && MATTERS.has(v.stage))
 		.sort((a, b) => STAGES.indexOf(b.stage) - STAGES.indexOf(a.stage) || (a.margin ?? 0) - (b.margin ?? 0))
-		.slice(0, MOST_LOSERS)
+		.slice(0, MAX_LOSERS)
 		.map((v) => verdictRow(v, anyTags, names));
 	const pictures = picturesOf(world, check, (id) => escaped(naming('object', id).slice(0, 28)));
 	return [
@@ -159,12 +159,12 @@ export function htmlReport(
 			wordsOfGot(c.got, naming),
 		),
 	);
-	const cases = failing.slice(0, MOST_CASES).map((c) => caseOf(project, worldAt(c.moment), c, names));
+	const cases = failing.slice(0, MAX_CASES).map((c) => caseOf(project, worldAt(c.moment), c, names));
 	const others = otherResults({ runs, maps }, naming);
 	const failingRuns = others.filter((c) => !c.pass);
 	const ran = new Map<string, RunResult>();
 	const runById = new Map(runs.map((c) => [c.id, c]));
-	const runCases = failingRuns.slice(0, MOST_CASES).map((c) => {
+	const runCases = failingRuns.slice(0, MAX_CASES).map((c) => {
 		const check = runById.get(c.id);
 		return [
 			`<section><h2>${escaped(names.run(c.of))} · ${escaped(names.moment(c.moment))}</h2>`,

@@ -70,11 +70,11 @@ export class ReplayTally {
 }
 
 /** Differences told in one failure, and characters of each. */
-const MOST_TOLD = 20;
-const MOST_WORDS = 1000;
+const MAX_TOLD = 20;
+const MAX_WORDS = 1000;
 
 /** What a game says, for an attribute or an element: in one line, so that it can forge no other. */
-const line = (text: string): string => escaped(oneLine(text, MOST_WORDS));
+const line = (text: string): string => escaped(oneLine(text, MAX_WORDS));
 
 /** @returns JUnit XML: a suite for the trace, a case for each query it asked */
 export function replayJunit(summary: ReplaySummary, trace: string): string {
@@ -90,7 +90,7 @@ export function replayJunit(summary: ReplaySummary, trace: string): string {
 			lines.push(`${head}/>`);
 			continue;
 		}
-		const told = summary.differences.filter((d) => d.query === query).slice(0, MOST_TOLD);
+		const told = summary.differences.filter((d) => d.query === query).slice(0, MAX_TOLD);
 		const text = told.map((d) => line(`line ${d.line}, ${rounded(d.t)} s: ${d.words}`));
 		if (differ > told.length) text.push(`and ${differ - told.length} more`);
 		lines.push(

@@ -18,9 +18,9 @@ const ROW = 18;
 const HEAD = 20;
 const TOP = 18;
 /** More lanes than this would run over the page. */
-const MOST_LANES = 40;
+const MAX_LANES = 40;
 /** So many that more would lie over each other. */
-const MOST_MARKS = 200;
+const MAX_MARKS = 200;
 /** What is shorter is drawn so long. */
 const LEAST = 4;
 /** Letters of a name beside its lane. */
@@ -94,25 +94,25 @@ function drawing(run: Run, check: RunCheckResult, result: RunResult, naming: Nam
 			: swingLanes(result, check.swing);
 	const parts = [text(8, TOP + 13, check.watch ?? `swing ${(check.swing ?? 0) + 1}`, ' font-weight="650"')];
 	let y = TOP + HEAD;
-	for (const lane of lanes.slice(0, MOST_LANES)) {
+	for (const lane of lanes.slice(0, MAX_LANES)) {
 		parts.push(text(16, y + 13, short(naming('object', lane.object))));
 		parts.push(`<path d="M${n(x(0))} ${y + 9}H${n(x(end))}" stroke="#c9d3d6"/>`);
 		for (const { how, from, to } of asDrawn(lane.stretches, x)) {
 			const { y: top, h, look } = FORMS[how];
 			parts.push(`<rect x="${n(from)}" y="${y + top}" width="${n(to - from)}" height="${h}" ${look}/>`);
 		}
-		for (const t of lane.missed.slice(0, MOST_MARKS))
+		for (const t of lane.missed.slice(0, MAX_MARKS))
 			parts.push(`<path d="M${n(x(t) - 4)} ${y + 5}l8 8m0 -8l-8 8" stroke="#14242b" stroke-width="2"/>`);
 		y += ROW;
 	}
-	const left = lanes.length - MOST_LANES;
+	const left = lanes.length - MAX_LANES;
 	if (left > 0) parts.push(text(16, y + 13, `and ${left} more objects`));
 	else if (lanes.length === 0) parts.push(text(LEFT, y + 13, 'nothing was ever touched'));
 	if (left > 0 || lanes.length === 0) y += ROW;
 	const marks = result.events.flatMap((e) =>
 		e.kind === 'press' && e.watch === check.watch ? [{ t: e.t, words: 'press' }] : [],
 	);
-	const foot = y + Math.min(marks.length, MOST_LANES) * 12 + 4;
+	const foot = y + Math.min(marks.length, MAX_LANES) * 12 + 4;
 	if (check.from !== null) {
 		const at = x(check.from);
 		const anchor = at > W / 2 ? ' text-anchor="end"' : '';
@@ -121,7 +121,7 @@ function drawing(run: Run, check: RunCheckResult, result: RunResult, naming: Nam
 			text(at + (anchor ? -5 : 5), 13, `first differs, ${seconds(check.from)}`, `${anchor} font-weight="650"`),
 		);
 	}
-	marks.slice(0, MOST_LANES).forEach(({ t, words }, i) => {
+	marks.slice(0, MAX_LANES).forEach(({ t, words }, i) => {
 		// One under the other, and none over the edge.
 		parts.push(`<path d="M${n(x(t))} ${TOP}V${y + i * 12 + 4}" stroke="#51646c" stroke-dasharray="2 3"/>`);
 		const over = x(t) > W - 150;

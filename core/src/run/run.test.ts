@@ -6,7 +6,7 @@ import { ball, box, object, project } from '../tests/scene';
 import { checkRuns } from './check';
 import type { RunEvent } from './events';
 import { runThrough } from './run';
-import { shortWay, TrackLine } from './tracks';
+import { shortWay, TrackChannels } from './tracks';
 import { runLog } from './words';
 
 /** What a ball of a metre about the asker, or the origin, touches. */
@@ -66,7 +66,7 @@ describe('tracks', () => {
 	});
 
 	it('give each field by itself: places go straight, the rest holds, and nothing is given before its first key', () => {
-		const line = new TrackLine(
+		const line = new TrackChannels(
 			walk(
 				'a',
 				{ t: 1, position: [0, 0, 0] },
@@ -82,7 +82,7 @@ describe('tracks', () => {
 	});
 
 	it('hold their place before a key that hangs the object elsewhere', () => {
-		const line = new TrackLine(
+		const line = new TrackChannels(
 			walk(
 				'a',
 				{ t: 0, position: [0, 0, 0], rotation: [0, 0, 0] },

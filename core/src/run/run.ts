@@ -125,7 +125,7 @@ export function runThrough(project: Project, run: Run, { progress, standing }: R
 					events.push({ k, t, kind: 'refused', ...refused });
 			}
 		}
-		if (k < last && n > 1) lookBetween(scene, inForce, watched, swings, k, run.step, n);
+		if (k < last && n > 1) lookAtSubsteps(scene, inForce, watched, swings, k, run.step, n);
 		if (pending) {
 			inForce = pending;
 			standing?.({ from: k + 1, inForce });
@@ -297,7 +297,7 @@ function swingStep(answerer: Answerer, swing: Swing, k: number, t: number, event
 }
 
 /** The instants between a step and the next: what the stepped game does not notice (contract §12.7). */
-function lookBetween(
+function lookAtSubsteps(
 	scene: RunScene,
 	inForce: ReturnType<typeof nothingInForce>,
 	watched: readonly Watched[],

@@ -7,7 +7,7 @@ import { onlyMoved, withOverlays } from '../project/overlay';
 import type { Camera, Overlay, Project, Query, Run, SceneObject, StateValue, Vec3 } from '../project/schema';
 import { AT_ORIGIN, poseUnder } from '../world/pose';
 import { moveCamera, moveObjects, type World, withQueries, worldOf } from '../world/world';
-import { type Given, sameTriple, TrackLine } from './tracks';
+import { type Given, sameTriple, TrackChannels } from './tracks';
 
 /** What effects have set so far, field by field. */
 export interface InForce {
@@ -23,10 +23,10 @@ export class RunScene {
 	private readonly index: Map<string, number>;
 	private readonly cameraIndex: Map<string, number>;
 	private readonly queryIndex: Map<string, number>;
-	private readonly objectLines = new Map<string, TrackLine>();
-	private readonly cameraLines = new Map<string, TrackLine>();
-	private readonly queryLines = new Map<string, TrackLine>();
-	private sceneLine: TrackLine | null = null;
+	private readonly objectLines = new Map<string, TrackChannels>();
+	private readonly cameraLines = new Map<string, TrackChannels>();
+	private readonly queryLines = new Map<string, TrackChannels>();
+	private sceneLine: TrackChannels | null = null;
 	private readonly passed = new Map<string, Set<number>>();
 	private objects: SceneObject[];
 	private cameras: Camera[];
@@ -54,7 +54,7 @@ export class RunScene {
 		this.cameraIndex = new Map(this.base.cameras.map((c, i) => [c.id, i]));
 		this.queryIndex = new Map(this.base.queries.map((q, i) => [q.id, i]));
 		for (const track of run.tracks ?? []) {
-			const line = new TrackLine(track);
+			const line = new TrackChannels(track);
 			if (track.object !== undefined) this.objectLines.set(track.object, line);
 			else if (track.camera !== undefined) this.cameraLines.set(track.camera, line);
 			else if (track.query !== undefined) this.queryLines.set(track.query, line);
@@ -177,7 +177,7 @@ export class RunScene {
 			const passed = this.passed.get(id) ?? new Set();
 			passed.add(last.index);
 			this.passed.set(id, passed);
-			this.objectLines.set(id, new TrackLine(line.track, passed));
+			this.objectLines.set(id, new TrackChannels(line.track, passed));
 			refused.push(id);
 		}
 		return refused;

@@ -24,11 +24,11 @@ export function shortWay(from: number, to: number): number {
 }
 
 /** The keys of a track that give one field, or one part of it. */
-interface Line<T> {
+interface Channel<T> {
 	at: number[];
 	values: T[];
 	/** Whether the value holds until this key, rather than going towards it. */
-	jumps: boolean[];
+	stepped: boolean[];
 }
 
 const BY_FIELD: readonly Field[] = [...OVERLAY_FIELDS, 'cursor', 'enabled'];
@@ -46,10 +46,10 @@ function lastAt(at: readonly number[], t: number): number {
 }
 
 /** A track made ready to be asked at any time. */
-export class TrackLine {
-	private readonly fields = new Map<Field, Line<unknown>>();
-	private readonly states = new Map<string, Line<boolean | number>>();
-	private readonly shapes = new Map<string, Line<{ enabled: boolean }>>();
+export class TrackChannels {
+	private readonly fields = new Map<Field, Channel<unknown>>();
+	private readonly states = new Map<string, Channel<boolean | number>>();
+	private readonly shapes = new Map<string, Channel<{ enabled: boolean }>>();
 	/** Whether it gives places and turns alone. */
 	readonly posesOnly: boolean;
 	private readonly end: number;
@@ -61,15 +61,15 @@ export class TrackLine {
 		readonly track: Track,
 		passed: ReadonlySet<number> = new Set(),
 	) {
-		const add = <T>(map: Map<string, Line<T>>, name: string, key: Key, value: T, jumps: boolean) => {
+		const add = <T>(map: Map<string, Channel<T>>, name: string, key: Key, value: T, stepped: boolean) => {
 			let line = map.get(name);
 			if (!line) {
-				line = { at: [], values: [], jumps: [] };
+				line = { at: [], values: [], stepped: [] };
 				map.set(name, line);
 			}
 			line.at.push(key.t);
 			line.values.push(value);
-			line.jumps.push(jumps);
+			line.stepped.push(stepped);
 		};
 		track.keys.forEach((key, i) => {
 			const left = passed.has(i);
@@ -77,7 +77,7 @@ export class TrackLine {
 				const value = key[field as keyof Key];
 				if (value === undefined || (left && (field === 'parent' || field === 'position' || field === 'rotation')))
 					continue;
-				add(this.fields as Map<string, Line<unknown>>, field, key, value, key.parent !== undefined && !left);
+				add(this.fields as Map<string, Channel<unknown>>, field, key, value, key.parent !== undefined && !left);
 			}
 			for (const [state, value] of Object.entries(key.states ?? {})) add(this.states, state, key, value, true);
 			for (const [shape, value] of Object.entries(key.shapes ?? {})) add(this.shapes, shape, key, value, true);
@@ -105,9 +105,9 @@ export class TrackLine {
 			if (i < 0) continue;
 			given[field] =
 				field === 'position' || field === 'cursor'
-					? between(line as Line<number[]>, i, t, straight)
+					? between(line as Channel<number[]>, i, t, straight)
 					: field === 'rotation'
-						? between(line as Line<number[]>, i, t, turned)
+						? between(line as Channel<number[]>, i, t, turned)
 						: line.values[i];
 		}
 		const states = held(this.states, t);
@@ -118,7 +118,7 @@ export class TrackLine {
 	}
 }
 
-function held<T>(lines: ReadonlyMap<string, Line<T>>, t: number): Record<string, T> | null {
+function held<T>(lines: ReadonlyMap<string, Channel<T>>, t: number): Record<string, T> | null {
 	let found: Record<string, T> | null = null;
 	for (const [name, line] of lines) {
 		const i = lastAt(line.at, t);
@@ -133,14 +133,14 @@ const straight = (a: number, b: number, u: number): number => a + (b - a) * u;
 const turned = (a: number, b: number, u: number): number => a + shortWay(a, b) * u;
 
 function between(
-	{ at, values, jumps }: Line<number[]>,
+	{ at, values, stepped }: Channel<number[]>,
 	i: number,
 	t: number,
 	way: (a: number, b: number, u: number) => number,
 ): number[] {
 	const a = values[i] as number[];
 	const b = values[i + 1];
-	if (!b || jumps[i + 1]) return a;
+	if (!b || stepped[i + 1]) return a;
 	const [from, to] = [at[i], at[i + 1]];
 	const u = Math.max(0, (t - from) / (to - from));
 	return u === 0 ? a : a.map((v, k) => way(v, b[k], u));

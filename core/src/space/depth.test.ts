@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { boxBody, capsuleBody, cylinderBody, sphereBody } from '../geometry/body';
 import { Hull } from '../geometry/hull';
 import { Mesh } from './mesh';
-import { MOST_DEPTH, Tree } from './tree';
+import { MAX_DEPTH, Tree } from './tree';
 
 /** Boxes on a line, each a part nearer to one end than the one before: every cut takes off a few. */
 function crowding(n: number, part: number): Float64Array {
@@ -24,7 +24,7 @@ describe('a tree', () => {
 		[4000, 0.97],
 	])('of %i boxes that crowd by %f is walked whole', (n, part) => {
 		const tree = new Tree(crowding(n, part), 1, 1);
-		expect(tree.depth).toBeLessThan(MOST_DEPTH);
+		expect(tree.depth).toBeLessThan(MAX_DEPTH);
 		const seen = new Set<number>();
 		tree.overlap(all, (i) => void seen.add(i));
 		expect(seen.size).toBe(n);

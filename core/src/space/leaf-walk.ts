@@ -1,5 +1,5 @@
 /** Walks along a ray, nearest first, that find the shapes it may meet. What they pass by is not met; what they find is to be tested. */
-import { entry, inverse, MOST_DEPTH, type Tree } from './tree';
+import { entry, inverse, MAX_DEPTH, type Tree } from './tree';
 
 /** Bits of a leaf's flag of which one must be set for it to matter to a query. */
 export const MATTERS = 3;
@@ -21,8 +21,8 @@ export interface LeafWalk {
 export class PlainWalk implements LeafWalk {
 	private readonly ray = new Float64Array(7);
 	private readonly inverses = new Float64Array(3);
-	private readonly stack = new Int32Array(MOST_DEPTH + 1);
-	private readonly entries = new Float64Array(MOST_DEPTH + 1);
+	private readonly stack = new Int32Array(MAX_DEPTH + 1);
+	private readonly entries = new Float64Array(MAX_DEPTH + 1);
 	private top = 0;
 	private leaf = 0;
 	private end = 0;

@@ -1,7 +1,7 @@
 /** A mesh: two-sided triangles with a tree over them. A surface with no inside. */
 import type { Body, Surface } from '../geometry/body';
 import { nearestOnTriangle } from '../geometry/nearest-point';
-import { inverse, MOST_DEPTH, Tree } from './tree';
+import { inverse, MAX_DEPTH, Tree } from './tree';
 
 const LEAF = 4;
 /** Squared area against the fourth power of the longest edge, under which a triangle has no area but for rounding. */
@@ -274,8 +274,8 @@ export class Mesh implements Surface {
 }
 
 /** Nodes still to be walked by `Mesh.castRay`, and where the ray enters them. */
-const stack = new Int32Array(MOST_DEPTH + 1);
-const entries = new Float64Array(MOST_DEPTH + 1);
+const stack = new Int32Array(MAX_DEPTH + 1);
+const entries = new Float64Array(MAX_DEPTH + 1);
 const pointBox = new Float64Array(6);
 const spot = new Float64Array(3);
 

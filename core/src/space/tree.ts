@@ -17,7 +17,7 @@ const DEEP = 64;
  * What the stacks of walks hold: a walk keeps one node a level, and a tree has no more levels than `DEEP` and those it takes to halve as
  * many items as an array of 32-bit integers can name.
  */
-export const MOST_DEPTH = DEEP + 32;
+export const MAX_DEPTH = DEEP + 32;
 
 export class Tree {
 	/** Eight words a node, so that it is fetched as one: in 0…5 the bounds, relative to `origin`: min x, y, z, max x, y, z. */
@@ -95,7 +95,7 @@ export class Tree {
 			}
 		}
 		this.build(records, words, 0, n, 0, 0);
-		if (this.depth >= MOST_DEPTH) throw new RangeError(`a tree of ${this.depth} levels cannot be walked`);
+		if (this.depth >= MAX_DEPTH) throw new RangeError(`a tree of ${this.depth} levels cannot be walked`);
 		for (let i = 0; i < n; i++) this.order[i] = words[RECORD * i + 6];
 	}
 
@@ -569,8 +569,8 @@ let stackDepth = 0;
 
 function borrow(): Int32Array {
 	if (stackDepth === stacks.length) {
-		stacks.push(new Int32Array(MOST_DEPTH + 1));
-		entryStacks.push(new Float64Array(MOST_DEPTH + 1));
+		stacks.push(new Int32Array(MAX_DEPTH + 1));
+		entryStacks.push(new Float64Array(MAX_DEPTH + 1));
 	}
 	return stacks[stackDepth++];
 }

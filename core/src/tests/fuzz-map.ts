@@ -1,7 +1,7 @@
 /** Maps nobody meant, by their seed: each is refused in words of our own, or asked within what its answers may take. */
 import { askMap } from '../map/map';
 import { mapSvg } from '../map/svg';
-import { MOST_ANSWERS, mapGrid } from '../project/map-grid';
+import { MAX_ANSWERS, mapGrid } from '../project/map-grid';
 import { readProject } from '../project/read';
 import { judge } from './judge';
 import { type Json, mutatedTree } from './mutate';
@@ -41,7 +41,7 @@ const MAPS: Json = [
 
 /** Sizes about the bound, and such as no memory holds. */
 const size = (d: Dice): Json =>
-	d.of([1, 2, 3, 1e-6, 0.001, 1e4, 65_537, 1e6, 1e7, 1e9, 1e12, MOST_ANSWERS, MOST_ANSWERS + 1, d.between(0, 50)]);
+	d.of([1, 2, 3, 1e-6, 0.001, 1e4, 65_537, 1e6, 1e7, 1e9, 1e12, MAX_ANSWERS, MAX_ANSWERS + 1, d.between(0, 50)]);
 
 /** @returns the same project with the same maps for the same seed */
 function mapCase(seed: number): string {
@@ -75,8 +75,7 @@ export function judgeMap(seed: number): string | null {
 			const grid = mapGrid(reading.project, map);
 			if (!grid) return `${map.id} is taken, and has no grid`;
 			const answers = grid.columns * grid.rows * grid.headings;
-			if (!Number.isInteger(answers) || answers < 1 || answers > MOST_ANSWERS)
-				return `${map.id} has ${answers} answers`;
+			if (!Number.isInteger(answers) || answers < 1 || answers > MAX_ANSWERS) return `${map.id} has ${answers} answers`;
 			if (answers > ASKED) continue;
 			const rows: number[] = [];
 			const result = askMap(reading.project, map, { progress: (done) => void rows.push(done) });

@@ -1,6 +1,6 @@
 /** What must hold of any text whatever: it is refused in clean lines, or answered in sound numbers, and written back as it was read. */
 import { runChecks } from '../checks/check';
-import { MOST_PROBLEMS } from '../project/bounds';
+import { MAX_PROBLEMS } from '../project/bounds';
 import { formatProblem } from '../project/problems';
 import { readProject } from '../project/read';
 import type { Project } from '../project/schema';
@@ -69,7 +69,7 @@ export function judge(text: string): string | null {
 		const reading = readProject(text);
 		if (reading.ok) return judgeProject(reading.project);
 		if (reading.problems.length === 0) return 'refused without a reason';
-		if (reading.problems.length > MOST_PROBLEMS) return `${reading.problems.length} problems told`;
+		if (reading.problems.length > MAX_PROBLEMS) return `${reading.problems.length} problems told`;
 		for (const problem of reading.problems) {
 			const line = formatProblem(problem);
 			if (UNCLEAN.test(line) || line.length > LONGEST_LINE)

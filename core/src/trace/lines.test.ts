@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { runs } from '../tests/runs';
 import { type CutLine, LineCutter } from './lines';
-import { MOST_LINE } from './read';
+import { MAX_LINE } from './read';
 
 const bytesOf = (text: string) => new TextEncoder().encode(text);
 
@@ -67,7 +67,7 @@ describe('lines of a trace', () => {
 		expect((cutter as unknown as { parts: unknown[] }).parts).toEqual([]);
 		const lines = [...cutter.push(bytesOf('\nshort\n'))];
 		expect(lines).toEqual([
-			{ number: 1, message: `is ${40 << 20} bytes long; at most ${MOST_LINE} characters are read` },
+			{ number: 1, message: `is ${40 << 20} bytes long; at most ${MAX_LINE} characters are read` },
 			{ number: 2, text: 'short' },
 		]);
 	});

@@ -1,6 +1,6 @@
 /** The bytes of a trace cut into lines, as they come: never more is held than one line may have. */
 import { decodeUtf8 } from '../project/read';
-import { MOST_LINE } from './read';
+import { MAX_LINE } from './read';
 
 /** A line as text; or, where it cannot be one, why. */
 export type CutLine = { number: number; text: string } | { number: number; message: string };
@@ -8,7 +8,7 @@ export type CutLine = { number: number; text: string } | { number: number; messa
 const NEWLINE = 10;
 const RETURN = 13;
 /** Bytes that a line of as many characters may have at most. */
-const MOST_BYTES = 3 * MOST_LINE;
+const MAX_BYTES = 3 * MAX_LINE;
 
 /** Cuts what comes at line breaks (LF or CR LF). A byte order mark at the beginning is passed over. */
 export class LineCutter {
@@ -34,7 +34,7 @@ export class LineCutter {
 
 	private keep(bytes: Uint8Array): void {
 		this.size += bytes.length;
-		if (this.size > MOST_BYTES) this.parts = [];
+		if (this.size > MAX_BYTES) this.parts = [];
 		else if (bytes.length > 0) this.parts.push(bytes);
 	}
 
@@ -43,8 +43,7 @@ export class LineCutter {
 		const number = ++this.number;
 		this.size = 0;
 		this.parts = [];
-		if (size > MOST_BYTES)
-			return { number, message: `is ${size} bytes long; at most ${MOST_LINE} characters are read` };
+		if (size > MAX_BYTES) return { number, message: `is ${size} bytes long; at most ${MAX_LINE} characters are read` };
 		let whole = parts[0] ?? new Uint8Array();
 		if (parts.length > 1) {
 			whole = new Uint8Array(size);

@@ -1,12 +1,12 @@
 /** Reading a trace line by line: each line by itself, so that one of any length needs no more than its longest line. */
-import { MOST_NESTING } from '../project/bounds';
+import { MAX_NESTING } from '../project/bounds';
 import { oneLine } from '../project/describe';
 import { addIssues, didYouMean, formatProblem, type Problem, Problems, quoted } from '../project/problems';
 import type { Project } from '../project/schema';
 import { TRACE_FORMAT, type TraceHead, type TraceLine, traceHeadSchema, traceLineSchema } from './schema';
 
 /** Characters of a line; a game that has more to say says it in several. */
-export const MOST_LINE = 4_000_000;
+export const MAX_LINE = 4_000_000;
 
 /** A line of a trace that is none, with its number and what would be right. */
 export class TraceError extends Error {
@@ -21,8 +21,8 @@ export class TraceError extends Error {
 const told = (problems: readonly Problem[]): string => problems.slice(0, 3).map(formatProblem).join('; ');
 
 function jsonOf(text: string, line: number): unknown {
-	if (text.length > MOST_LINE)
-		throw new TraceError(line, `is ${text.length} characters long; at most ${MOST_LINE} are read`);
+	if (text.length > MAX_LINE)
+		throw new TraceError(line, `is ${text.length} characters long; at most ${MAX_LINE} are read`);
 	let data: unknown;
 	try {
 		data = JSON.parse(text);
@@ -39,7 +39,7 @@ function tooDeep(data: unknown): boolean {
 	const stack: { value: unknown; depth: number }[] = [{ value: data, depth: 1 }];
 	for (let top = stack.pop(); top; top = stack.pop()) {
 		if (typeof top.value !== 'object' || top.value === null) continue;
-		if (top.depth > MOST_NESTING) return true;
+		if (top.depth > MAX_NESTING) return true;
 		for (const value of Object.values(top.value)) stack.push({ value, depth: top.depth + 1 });
 	}
 	return false;
@@ -51,7 +51,7 @@ function checked<T>(
 	line: number,
 ): T {
 	const data = jsonOf(text, line);
-	if (tooDeep(data)) throw new TraceError(line, `is nested more than ${MOST_NESTING} levels deep`);
+	if (tooDeep(data)) throw new TraceError(line, `is nested more than ${MAX_NESTING} levels deep`);
 	const parsed = schema.safeParse(data);
 	if (!parsed.success) {
 		const problems = new Problems();

@@ -7,7 +7,7 @@ import { num, place, states, textUpTo, vec2, vec3 } from '../project/values';
 export const TRACE_FORMAT = 'frelk-trace/1';
 
 /** Characters of a note that a game leaves beside a question. */
-const MOST_TRACE_NOTE = 1000;
+const MAX_TRACE_NOTE = 1000;
 
 export const traceHeadSchema = part({
 	format: z.literal(TRACE_FORMAT, {
@@ -24,7 +24,7 @@ const world = z.boolean().optional();
 export const askedSchema = part({
 	query: ref,
 	got: z.array(ref).nullable(),
-	note: textUpTo(MOST_TRACE_NOTE).optional(),
+	note: textUpTo(MAX_TRACE_NOTE).optional(),
 	extras: z.unknown().optional(),
 });
 

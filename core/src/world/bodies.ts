@@ -30,7 +30,7 @@ const byFigure = new Map<number, WeakRef<readonly unknown[]>>();
 const twins = new WeakMap<readonly unknown[], readonly unknown[]>();
 /** Shorter ones are built as fast as compared. */
 const WORTH = 12;
-const MOST_FIGURES = 200_000;
+const MAX_FIGURES = 200_000;
 
 const double = new Float64Array(1);
 const halves = new Uint32Array(double.buffer);
@@ -60,7 +60,7 @@ function twinOf<T extends readonly unknown[]>(list: T): T {
 	const first = byFigure.get(figure)?.deref() as T | undefined;
 	const twin = first && deepEqual(first, list) ? first : list;
 	if (twin === list) {
-		if (byFigure.size >= MOST_FIGURES) byFigure.clear();
+		if (byFigure.size >= MAX_FIGURES) byFigure.clear();
 		byFigure.set(figure, new WeakRef(list));
 	}
 	twins.set(list, twin);

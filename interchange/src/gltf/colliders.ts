@@ -121,7 +121,7 @@ export function colliderShape(
 }
 
 /** Most points of a hull a project holds. */
-const MOST_POINTS = 10_000;
+const MAX_POINTS = 10_000;
 
 /** The hull of a surface's corners; of one without volume, or with too many corners, the surface itself. */
 export function surfaceHull({ vertices, triangles }: Surface): Told {
@@ -134,10 +134,10 @@ export function surfaceHull({ vertices, triangles }: Surface): Told {
 		seen.add(key);
 		points.push(p);
 	}
-	if (points.length > MOST_POINTS)
+	if (points.length > MAX_POINTS)
 		return {
 			shape: { kind: 'mesh', vertices, triangles } as never,
-			said: `has ${points.length} corners, more than the ${MOST_POINTS} of a hull: left a mesh`,
+			said: `has ${points.length} corners, more than the ${MAX_POINTS} of a hull: left a mesh`,
 		};
 	const hull = hullOf(points, null);
 	return hull

@@ -3,8 +3,8 @@ import { LevelError } from '../level';
 import type { GltfFile } from './schema';
 
 /** Nodes above each other; deeper trees are refused before they are walked. */
-const MOST_DEPTH = 256;
-const MOST_NODES = 1_000_000;
+const MAX_DEPTH = 256;
+const MAX_NODES = 1_000_000;
 /** What accessors may come to beside what the bytes of the file account for. */
 const ROOM = 16e6;
 /** How many times its bytes a file may come to, as it lies and packed. */
@@ -111,7 +111,7 @@ function checkSparse(
 /** Nodes form trees: none is under two others or under itself, and none lies deeper than can be kept. @returns the node above each, −1 where there is none */
 export function checkTree(json: GltfFile): Int32Array {
 	const { nodes = [], meshes = [], cameras = [], skins = [], scenes = [] } = json;
-	if (nodes.length > MOST_NODES) throw new LevelError(`nodes: ${nodes.length}; at most ${MOST_NODES} are read`);
+	if (nodes.length > MAX_NODES) throw new LevelError(`nodes: ${nodes.length}; at most ${MAX_NODES} are read`);
 	const above = new Int32Array(nodes.length).fill(-1);
 	nodes.forEach((node, i) => {
 		place(node.mesh, `nodes[${i}].mesh`, meshes.length, 'mesh');
@@ -130,15 +130,15 @@ export function checkTree(json: GltfFile): Int32Array {
 		const way: number[] = [];
 		let at = i;
 		while (at >= 0 && depth[at] === 0) {
-			if (way.length > MOST_DEPTH + 1)
-				throw new LevelError(`nodes[${i}]: lies under more than ${MOST_DEPTH - 1} others, or under itself`);
+			if (way.length > MAX_DEPTH + 1)
+				throw new LevelError(`nodes[${i}]: lies under more than ${MAX_DEPTH - 1} others, or under itself`);
 			way.push(at);
 			at = above[at];
 		}
 		let d = at >= 0 ? depth[at] : 0;
 		for (const one of way.reverse()) depth[one] = ++d;
-		if (d > MOST_DEPTH)
-			throw new LevelError(`nodes[${i}]: lies under ${d - 1} others; at most ${MOST_DEPTH - 1} are read`);
+		if (d > MAX_DEPTH)
+			throw new LevelError(`nodes[${i}]: lies under ${d - 1} others; at most ${MAX_DEPTH - 1} are read`);
 	}
 	scenes.forEach((scene, i) => {
 		const seen = new Set<number>();

@@ -4,20 +4,20 @@ import { oneLine, rounded, type Shape } from '@frelk/core';
 import { type JSONDocument, type Root, WebIO } from '@gltf-transform/core';
 import { EXTMeshoptCompression, KHRDracoMeshCompression, KHRMeshQuantization } from '@gltf-transform/extensions';
 
-import { type Level, LevelError, type LevelNote, MOST_NODES, type Progress } from '../level';
+import { type Level, LevelError, type LevelNote, MAX_NODES, type Progress } from '../level';
 import { colliderShape } from './colliders';
 import { jsonOf, type NamedBytes, type Opened, opened } from './container';
 import { type DracoMaker, decodersFor } from './decoders';
+import { embeddedProject, isAsWritten } from './embedded';
 import { type ImplicitShape, ImplicitShapes, PhysicsBodies } from './physics';
-import { isAsWritten, ridingProject } from './riding';
 import { EXTENSIONS, extensionOf, type GltfFile, type GltfNode } from './schema';
 import { type Bones, Surfaces } from './surface';
 import { type Affine, holdable, IDENTITY, matrixOf, type Standing, standing, stands, under, within } from './transform';
 import { RIDES } from './write';
 
-const MOST_NAME = 200;
+const MAX_NAME = 200;
 /** Chains of parents a project holds; deeper nodes hang on nothing. */
-const MOST_CHAIN = 255;
+const MAX_CHAIN = 255;
 
 interface GltfOptions {
 	/** Whether what is not read may be left out, where the forms of things stand on it. */
@@ -92,7 +92,7 @@ interface Walked {
 
 const nameOf = (node: GltfNode, json: GltfFile): string => {
 	const mesh = node.mesh === undefined ? undefined : json.meshes?.[node.mesh]?.name;
-	return (oneLine(node.name ?? '', MOST_NAME) || oneLine(mesh ?? '', MOST_NAME) || 'node').slice(0, MOST_NAME);
+	return (oneLine(node.name ?? '', MAX_NAME) || oneLine(mesh ?? '', MAX_NAME) || 'node').slice(0, MAX_NAME);
 };
 
 /** A name as a part of a path: what would be read as the sign between names, or as the number of one that comes twice, is written out. */
@@ -108,7 +108,7 @@ function pathsOf(nodes: readonly number[], above: string, json: GltfFile): strin
 	return nodes.map((at) => {
 		const node = json.nodes?.[at] as GltfNode;
 		const name = asPart(nameOf(node, json));
-		const part = oneLine(node.name ?? '', MOST_NAME) === '' ? `(${name})` : name;
+		const part = oneLine(node.name ?? '', MAX_NAME) === '' ? `(${name})` : name;
 		const n = (times.get(part) ?? 0) + 1;
 		times.set(part, n);
 		return `${above === '' ? '' : `${above}/`}${part}${n > 1 ? `#${n}` : ''}`;
@@ -140,7 +140,7 @@ function reachOf({ surface, colliders }: Level['nodes'][number]): number {
 }
 
 /** Levels of nesting that what a level says beside may have. */
-const MOST_NESTED = 40;
+const MAX_NESTED = 40;
 
 /** Whether a project can keep what a node carries: no keys of the language's own, no numbers no file holds, nothing nested without end. */
 function keepable(extras: unknown): boolean {
@@ -149,7 +149,7 @@ function keepable(extras: unknown): boolean {
 		const [value, depth] = top;
 		if (typeof value === 'number' && !Number.isFinite(value)) return false;
 		if (typeof value !== 'object' || value === null) continue;
-		if (depth > MOST_NESTED || Object.hasOwn(value, '__proto__')) return false;
+		if (depth > MAX_NESTED || Object.hasOwn(value, '__proto__')) return false;
 		for (const inner of Object.values(value)) stack.push([inner, depth + 1]);
 	}
 	return true;
@@ -233,8 +233,8 @@ class Reader {
 
 	private add(node: Level['nodes'][number], stood: Standing): void {
 		this.reach(stood.place, stood.scale, node);
-		if (this.level.nodes.length >= MOST_NODES)
-			throw new LevelError(`${this.file.name}: makes more than ${MOST_NODES} objects, the most a project holds`);
+		if (this.level.nodes.length >= MAX_NODES)
+			throw new LevelError(`${this.file.name}: makes more than ${MAX_NODES} objects, the most a project holds`);
 		this.level.nodes.push(node);
 	}
 
@@ -310,7 +310,7 @@ class Reader {
 	private placed(affine: Affine, above: Above | null, tell: (message: string) => void) {
 		const stood = standing(affine);
 		let parent = above;
-		if (parent && parent.depth >= MOST_CHAIN) {
+		if (parent && parent.depth >= MAX_CHAIN) {
 			tell('hangs on too many: it stands by itself');
 			parent = null;
 		}
@@ -363,7 +363,7 @@ class Reader {
 			this.add(
 				{
 					path: `${path}[${i}]`,
-					name: `${name.slice(0, MOST_NAME - 8)} ${i + 1}`,
+					name: `${name.slice(0, MAX_NAME - 8)} ${i + 1}`,
 					parent: parent?.path ?? null,
 					...local,
 					colliders: [],
@@ -414,12 +414,12 @@ export async function readGltf(
 	const notes: LevelNote[] = [];
 	const file = opened(files, notes, partial);
 	const { json } = file;
-	const riding = ridingProject(json.extras, notes);
+	const embedded = embeddedProject(json.extras, notes);
 	progress('reading', 0.1);
-	const root = await documentOf(file, riding !== null, draco);
+	const root = await documentOf(file, embedded !== null, draco);
 	const reader = new Reader(file, root, new Surfaces(root), notes);
 	const { level } = reader;
-	level.project = riding && isAsWritten(root, riding, notes) ? riding : null;
+	level.project = embedded && isAsWritten(root, embedded, notes) ? embedded : null;
 	noteLeft(json, notes);
 	const nodes = json.nodes ?? [];
 	const scene = json.scenes?.[json.scene ?? 0];

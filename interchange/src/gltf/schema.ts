@@ -109,7 +109,7 @@ export type GltfFile = z.infer<typeof fileSchema>;
 export type GltfNode = z.infer<typeof node>;
 
 /** Problems told of one file. */
-const MOST_TOLD = 10;
+const MAX_TOLD = 10;
 
 /** @throws LevelError with the places of what is of another form, a line each */
 export function checkedFile(data: unknown, name: string): GltfFile {
@@ -118,7 +118,7 @@ export function checkedFile(data: unknown, name: string): GltfFile {
 	if (parsed.success) return data as GltfFile;
 	const problems = new Problems();
 	addIssues(parsed.error, data, problems);
-	const lines = problems.list.slice(0, MOST_TOLD).map((p) => `${name}: ${formatProblem(p)}`);
+	const lines = problems.list.slice(0, MAX_TOLD).map((p) => `${name}: ${formatProblem(p)}`);
 	const more = problems.list.length - lines.length;
 	throw new LevelError([...lines, ...(more > 0 ? [`${name}: and ${more} more`] : [])].join('\n'));
 }

@@ -1,6 +1,6 @@
 /**
  * glTF 2.0 out: what a scene looks like and collides by, for any viewer and for engines that read the physics extensions, with the
- * project itself riding in the file's extras.
+ * project itself embedded in the file's extras.
  *
  * A project scales component by component and never shears; nodes of glTF do where an uneven scale lies above a turn. So no node of ours
  * has a scale: places and sizes are written as they come out in the world.

@@ -25,9 +25,9 @@ const up = (m: Affine, p: Vec2): Vec2 => {
 };
 
 /** Corners of a polygon that stays as it was drawn; a longer one is told by the corners of its hull. */
-const MOST_CORNERS = 200;
+const MAX_CORNERS = 200;
 /** Parts of one figure; more are a texture, and no thing one points at. */
-const MOST_PARTS = 20_000;
+const MAX_PARTS = 20_000;
 
 /** How a figure is drawn on its outline; null where it is not. @param outlines whether the drawing's outlines count */
 export function penOf(style: Style, outlines: boolean): Pen | null {
@@ -111,8 +111,7 @@ function inParts(rings: Rings, said: string | null, asDrawn = false): Figure {
 	const parts = asDrawn
 		? rings.map((ring) => [...ring])
 		: regionsOf(rings).flatMap((region) => (isNearlyConvex(region) ? [[...region.outer]] : convexParts(region)));
-	if (parts.length > MOST_PARTS)
-		return nothing(`comes to ${parts.length} convex parts, at most ${MOST_PARTS} are taken`);
+	if (parts.length > MAX_PARTS) return nothing(`comes to ${parts.length} convex parts, at most ${MAX_PARTS} are taken`);
 	const shapes = parts.flatMap((part): Omit<Shape, 'id'>[] => {
 		const points = part.map(own);
 		const hull = points.length < 3 ? null : buildPolygon(points);
@@ -121,7 +120,7 @@ function inParts(rings: Rings, said: string | null, asDrawn = false): Figure {
 			{ length: hull.points.length / 3 },
 			(_, i): Vec2 => [hull.points[3 * i], hull.points[3 * i + 1]],
 		);
-		const kept = points.length <= MOST_CORNERS ? points : corners;
+		const kept = points.length <= MAX_CORNERS ? points : corners;
 		return kept.length > 10_000 ? [] : [{ kind: 'polygon', points: kept } as Omit<Shape, 'id'>];
 	});
 	if (shapes.length === 0) return nothing('has no area');

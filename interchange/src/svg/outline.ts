@@ -7,7 +7,7 @@ import type { Contour } from './region';
 /** How far a flattened curve may lie from the curve, as a part of the curve's size. */
 const FLATNESS = 1 / 600;
 /** Pieces of a curve at most. */
-const MOST_PIECES = 64;
+const MAX_PIECES = 64;
 
 type Attributes = Readonly<Record<string, string>>;
 
@@ -198,7 +198,7 @@ function addCurve([a, b, c, d]: [Vec2, Vec2, Vec2, Vec2], points: Vec2[]): void 
 	);
 	const size = Math.max(1e-9, Math.hypot(d[0] - a[0], d[1] - a[1]), Math.hypot(b[0] - a[0], b[1] - a[1]));
 	// The distance of a chord from a cubic is at most ¾ of its bend over the square of the number of pieces.
-	const pieces = Math.min(MOST_PIECES, Math.max(1, Math.ceil(Math.sqrt((0.75 * bend) / (size * FLATNESS)))));
+	const pieces = Math.min(MAX_PIECES, Math.max(1, Math.ceil(Math.sqrt((0.75 * bend) / (size * FLATNESS)))));
 	for (let i = 1; i <= pieces; i++) {
 		const t = i / pieces;
 		const u = 1 - t;

@@ -4,18 +4,18 @@
  */
 import { oneLine, rounded, type Shape, slug, type Vec2, type Vec3 } from '@frelk/core';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
-import { type Level, LevelError, type LevelNode, MOST_NODES } from '../level';
+import { type Level, LevelError, type LevelNode, MAX_NODES } from '../level';
 import { type Affine, fitted, IDENTITY, moved, times, transformOf, viewBoxOf } from './affine';
 import { type Figure, figureOf, penOf } from './figure';
 import { lengthIn, outlineOf } from './outline';
 import { areaOf, both, joined, type Rings } from './region';
 import { INITIAL, Sheets, type Style, type Styled } from './style';
 
-const MOST_DEPTH = 256;
+const MAX_DEPTH = 256;
 /** Elements looked at, those that are used again counted each time. */
-const MOST_VISITS = 1_000_000;
+const MAX_VISITS = 1_000_000;
 /** Clips within clips. */
-const MOST_CLIPS = 8;
+const MAX_CLIPS = 8;
 
 interface Element extends Styled {
 	attributes: Record<string, string>;
@@ -64,7 +64,7 @@ function treeOf(parsed: unknown[], sheets: Sheets): { root: Element | null; byId
 		{ entries: parsed, parent: null, depth: 0 },
 	];
 	for (let at = stack.pop(); at; at = stack.pop()) {
-		if (at.depth > MOST_DEPTH) throw new LevelError(`groups lie more than ${MOST_DEPTH} deep in each other`);
+		if (at.depth > MAX_DEPTH) throw new LevelError(`groups lie more than ${MAX_DEPTH} deep in each other`);
 		for (const entry of at.entries) {
 			const record = entry as Record<string, unknown>;
 			const key = Object.keys(record).find((k) => k !== ':@');
@@ -169,9 +169,9 @@ class Reader {
 	/** @returns what is to be walked in place of the element, or null */
 	private visit(element: Element, walk: Walk): Walk | null {
 		if (UNSEEN.has(element.name)) return null;
-		if (++this.visits > MOST_VISITS)
-			throw new LevelError(`${this.name}: comes to more than ${MOST_VISITS} elements; do things use each other?`);
-		if (walk.depth > MOST_DEPTH) throw new LevelError(`groups lie more than ${MOST_DEPTH} deep in each other`);
+		if (++this.visits > MAX_VISITS)
+			throw new LevelError(`${this.name}: comes to more than ${MAX_VISITS} elements; do things use each other?`);
+		if (walk.depth > MAX_DEPTH) throw new LevelError(`groups lie more than ${MAX_DEPTH} deep in each other`);
 		const { attributes } = element;
 		const path = this.pathOf(element, walk.path);
 		const tell = (message: string) => this.level.notes.push({ path, message });
@@ -276,7 +276,7 @@ class Reader {
 
 	/** What a clip leaves of an element, in the drawing. */
 	private clipArea(clip: Element, of: Element, affine: Affine, depth: number): Rings {
-		if (depth > MOST_CLIPS) throw new LevelError('is cut by clips that cut each other without end');
+		if (depth > MAX_CLIPS) throw new LevelError('is cut by clips that cut each other without end');
 		let m = times(affine, transformOf(clip.attributes.transform));
 		if (clip.attributes.clipPathUnits === 'objectBoundingBox') {
 			const box = this.boxOf(of);
@@ -286,7 +286,7 @@ class Reader {
 		const style = this.sheets.styleOf(clip, INITIAL);
 		const areas: Rings[] = [];
 		for (const child of clip.children) {
-			if (++this.visits > MOST_VISITS) throw new LevelError('is cut by clips of too many parts');
+			if (++this.visits > MAX_VISITS) throw new LevelError('is cut by clips of too many parts');
 			let part: Element = child;
 			let own = times(m, transformOf(child.attributes.transform));
 			if (child.name === 'use') {
@@ -362,7 +362,7 @@ class Reader {
 		const isUsed = below.using.length > 0;
 		let node = into;
 		if (!node) {
-			if (this.level.nodes.length >= MOST_NODES) throw new LevelError(`${this.name}: more than ${MOST_NODES} figures`);
+			if (this.level.nodes.length >= MAX_NODES) throw new LevelError(`${this.name}: more than ${MAX_NODES} figures`);
 			node = this.nodeFor(element, path, classes, layer, middle, turn, isUsed);
 			this.level.nodes.push(node);
 		} else if (node.colliders.length === 0) node.position = [middle[0], middle[1], node.position[2]];
@@ -482,7 +482,7 @@ export function readSvg(text: string, name: string): Level {
 		parseAttributeValue: false,
 		parseTagValue: false,
 		cdataPropName: '__cdata',
-		maxNestedTags: MOST_DEPTH + 8,
+		maxNestedTags: MAX_DEPTH + 8,
 	});
 	let parsed: unknown[];
 	try {

@@ -63,7 +63,7 @@ interface Rule {
 }
 
 /** Rules that are read; more are a style sheet of something else. */
-const MOST_RULES = 2000;
+const MAX_RULES = 2000;
 
 type Plain = { type: string; name?: string; value?: unknown; children?: Iterable<Plain>; [key: string]: unknown };
 
@@ -133,7 +133,7 @@ export class Sheets {
 				if (says.length === 0 || rule.prelude.type !== 'SelectorList') return;
 				for (const selector of rule.prelude.children ?? []) {
 					const found = compoundsOf(selector);
-					if (!found || this.count >= MOST_RULES) {
+					if (!found || this.count >= MAX_RULES) {
 						this.skipped++;
 						continue;
 					}

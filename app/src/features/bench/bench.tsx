@@ -1,4 +1,4 @@
-/** The bench: rail, sentence, stage and ladder around one project. */
+/** The bench: query list, sentence, stage and ladder around one project. */
 import { useEffect } from 'react';
 import { readLocal, writeLocal } from '../../data/local';
 import { useBench, useBenchStore } from '../../model/use-bench';
@@ -7,9 +7,9 @@ import { Boundary, Part } from '../../ui/part';
 import { Ladder } from '../ladder/ladder';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
-import { Rail } from './rail';
-import { SlipOverRail } from './slip-over-rail';
-import { Strip } from './strip';
+import { CardOverQueries } from './card-over-queries';
+import { DistanceAxis } from './distance-axis';
+import { QueryList } from './query-list';
 
 const UNDOCKED = 'grid-cols-[13.5rem_minmax(0,1fr)_18.5rem] max-[1140px]:grid-cols-[11rem_minmax(0,1fr)_15rem]';
 /** With something docked the queries give way to it, where there is not room for both. */
@@ -51,9 +51,9 @@ export function Bench() {
 				className={`relative z-10 grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-[980px]:absolute max-[980px]:top-8.25 max-[980px]:bottom-0 max-[980px]:left-0 max-[980px]:w-56 max-[980px]:shadow-lg ${docked ? 'max-[1480px]:hidden' : drawer === 'queries' ? '' : 'max-[980px]:hidden'}`}
 			>
 				<Boundary what="The list of queries">
-					<Rail />
+					<QueryList />
 				</Boundary>
-				<SlipOverRail />
+				<CardOverQueries />
 			</div>
 			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(200px,1fr)_auto]">
 				<Boundary what="The sentence">
@@ -62,8 +62,8 @@ export function Bench() {
 				<Boundary what="The stage">
 					<Stage />
 				</Boundary>
-				<Boundary what="The distance strip">
-					<Strip />
+				<Boundary what="The distance axis">
+					<DistanceAxis />
 				</Boundary>
 			</div>
 			<div

@@ -16,7 +16,7 @@ export function States({ of }: { of: 'object' | 'scene' }) {
 			<h3 className="text-[15px] font-semibold">{of === 'object' ? 'States of objects' : 'States of the scene'}</h3>
 			{states.length === 0 && (
 				<p className="text-quiet">
-					{of === 'object' ? 'No object has a state. They are added in its slip.' : 'The scene has no state.'}
+					{of === 'object' ? 'No object has a state. They are added on its card.' : 'The scene has no state.'}
 				</p>
 			)}
 			<ul>

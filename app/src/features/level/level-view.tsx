@@ -176,7 +176,7 @@ function Nodes({
 	const [bench] = useState(() => {
 		const one = createBench(main.getState().key, project);
 		// Nothing is changed here but by rules.
-		one.setState({ edit: () => {}, editPlain: () => {}, put: () => {}, beginGesture: () => {}, slipSide: 'rail' });
+		one.setState({ edit: () => {}, editPlain: () => {}, put: () => {}, beginGesture: () => {}, cardSide: 'queries' });
 		return one;
 	});
 	const after = useMemo(() => (made?.project ? (JSON.parse(made.project) as Project) : null), [made]);

@@ -8,7 +8,7 @@ import type { LevelHand, LevelMade, LevelShown } from '../../workers/level';
 import { GivenUp, type LevelHands, LevelWork } from './level-work';
 
 /** Largest files a page takes, bytes of all together. */
-const MOST_BYTES = 600e6;
+const MAX_BYTES = 600e6;
 /** Milliseconds a rule rests before it is tried. */
 const SETTLED = 150;
 /** Milliseconds after which it is said that rules are being tried. */
@@ -69,9 +69,9 @@ export function useLevel(files: readonly File[] | null, project: Project, rules:
 		if (!files || files.length === 0) return;
 		let over = false;
 		const size = files.reduce((sum, f) => sum + f.size, 0);
-		if (size > MOST_BYTES) {
+		if (size > MAX_BYTES) {
 			setTrouble(
-				`The files have ${Math.round(size / 1e6)} MB; this page takes ${MOST_BYTES / 1e6} MB. frelk import takes larger ones.`,
+				`The files have ${Math.round(size / 1e6)} MB; this page takes ${MAX_BYTES / 1e6} MB. frelk import takes larger ones.`,
 			);
 			return;
 		}

@@ -7,12 +7,12 @@ import { useTheme } from '../../ui/theme';
 import { MapNames } from './map-names';
 
 /** Pixels of a cell at most, and of the whole. */
-const MOST_BLOCK = 40;
+const MAX_BLOCK = 40;
 const MOST = { w: 900, h: 560 };
 
 /** @returns pixels of a cell's side, so that a map fits */
 export const blockOf = ({ columns, rows }: MapResult, room: number): number =>
-	Math.max(1, Math.min(MOST_BLOCK, Math.floor(Math.min(room - 4, MOST.w) / columns), Math.floor(MOST.h / rows)));
+	Math.max(1, Math.min(MAX_BLOCK, Math.floor(Math.min(room - 4, MOST.w) / columns), Math.floor(MOST.h / rows)));
 
 export function MapCanvas({
 	label,

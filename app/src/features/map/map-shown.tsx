@@ -1,5 +1,5 @@
 /** A kept map, large, with what each object has of it, what is never selected and why, and ways out. */
-import { CELL, LEAST_TARGET, MAP_HEAD, type MapResult, mapRows, mapSvg, type QueryMap, STAGE_WORDS } from '@frelk/core';
+import { CELL, MAP_HEAD, type MapResult, MIN_TARGET, mapRows, mapSvg, type QueryMap, STAGE_WORDS } from '@frelk/core';
 import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { pngOf } from '../../data/drawn';
@@ -129,7 +129,7 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 							.sort((a, b) => (a.circle ?? a.share) - (b.circle ?? b.share))
 							.map((o) => {
 								const place = placeOf.get(o.object) ?? 0;
-								const small = o.circle !== null && o.circle < LEAST_TARGET;
+								const small = o.circle !== null && o.circle < MIN_TARGET;
 								return (
 									<tr
 										key={o.object}
@@ -154,7 +154,7 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 															stroke={small ? 'var(--cut)' : 'var(--quiet)'}
 															strokeWidth="6"
 														/>
-														<path d={`M${BAR.px * LEAST_TARGET} -3V13`} stroke="var(--ink)" />
+														<path d={`M${BAR.px * MIN_TARGET} -3V13`} stroke="var(--ink)" />
 													</svg>
 													{o.circle.toFixed(1)}
 													{small && ' !'}

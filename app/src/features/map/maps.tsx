@@ -1,5 +1,5 @@
 /** Kept maps: each asked in a worker, those with trouble first; one of them large, or held against another. */
-import { LEAST_TARGET, type MapResult, type Project, type QueryMap, slug } from '@frelk/core';
+import { type MapResult, MIN_TARGET, type Project, type QueryMap, slug } from '@frelk/core';
 import { useEffect, useState } from 'react';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
@@ -16,7 +16,7 @@ interface Trouble {
 }
 
 const troubleOf = ({ figures }: MapResult): Trouble => ({
-	small: figures.objects.filter((o) => o.circle !== null && o.circle < LEAST_TARGET).length,
+	small: figures.objects.filter((o) => o.circle !== null && o.circle < MIN_TARGET).length,
 	never: figures.never.length,
 	tied: figures.tied,
 });
@@ -25,7 +25,7 @@ const weight = ({ small, never, tied }: Trouble): number => small + never + (tie
 
 const wordsOf = ({ small, never, tied }: Trouble): string =>
 	[
-		...(small > 0 ? [`${small} under ${LEAST_TARGET} px`] : []),
+		...(small > 0 ? [`${small} under ${MIN_TARGET} px`] : []),
 		...(tied > 0 ? [`${Number((100 * tied).toFixed(2))} % tied`] : []),
 		...(never > 0 ? [`${never} never selected`] : []),
 	].join(' · ') || 'nothing to mend';

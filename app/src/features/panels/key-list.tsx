@@ -28,7 +28,7 @@ const ESCAPE = [
 	'walking in the eye',
 	'a panel drawn over the stage',
 	'the tool',
-	'what is in hand, and with it the slip',
+	'what is in hand, and with it the card',
 	'the eye of another camera',
 	'the roster or the moments beside the view',
 ];

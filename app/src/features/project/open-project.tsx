@@ -54,7 +54,7 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 			void Promise.all([
 				import('../../ui/popover'),
 				import('../panels/palette'),
-				import('../slip/slip'),
+				import('../card/object-card'),
 				import('../panels/roster'),
 				import('../panels/key-list'),
 				import('../panels/delete'),

@@ -5,9 +5,9 @@ import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
 
 /** A part of the sentence shows this many characters at most. */
-const MOST_SHOWN = 90;
+const MAX_SHOWN = 90;
 
-const shortened = (text: string): string => (text.length > MOST_SHOWN ? `${text.slice(0, MOST_SHOWN - 1)}…` : text);
+const shortened = (text: string): string => (text.length > MAX_SHOWN ? `${text.slice(0, MAX_SHOWN - 1)}…` : text);
 
 const Meaning = lazy(() => import('../../ui/meaning'));
 /** Parts that are explained below their fields, by the word of the guide. */
@@ -53,7 +53,7 @@ export function Token({
 						type="button"
 						aria-label={`${part}: ${text}`}
 						onBlur={() => marked && !marked.open && store.getState().markPart(null)}
-						title={text.length > MOST_SHOWN ? text : undefined}
+						title={text.length > MAX_SHOWN ? text : undefined}
 						className={`mx-px inline rounded-[2px] border-b border-ink/50 bg-[var(--wash)] px-1 text-left font-semibold hover:border-ink ${marked && !marked.open ? 'outline-2 outline-offset-2 outline-ink' : ''}`}
 					>
 						{shortened(text)}

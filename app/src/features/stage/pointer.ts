@@ -81,7 +81,7 @@ const STROKE = 6;
 /** Grid things rest on when moved by hand, metres. */
 const gridOf = (flat: boolean): number => (flat ? 0.005 : 0.05);
 /** Beyond so many objects faces are no longer looked for: there would always be one. */
-const MOST_FACES = 500;
+const MAX_FACES = 500;
 
 /** The surface under a pixel, as the core finds it. @param without these, and what hangs on them */
 function surfaceAt({ view, world, hidden, depthOf }: StageNow, p: P2, without?: ReadonlySet<string>): Surface | null {
@@ -268,7 +268,7 @@ export class StagePointer {
 		const isSeen = !below || Math.abs(below.point[1] - low[1]) < 0.1;
 		const stands = axis === 1 && object.shapes.length > 0 && isSeen && isStanding(world, object);
 		const others =
-			world.objects.length > MOST_FACES ? [] : world.objects.filter((o) => !mine.has(o.id) && o.shapes.length > 0);
+			world.objects.length > MAX_FACES ? [] : world.objects.filter((o) => !mine.has(o.id) && o.shapes.length > 0);
 		return {
 			kind: 'objects',
 			grab,

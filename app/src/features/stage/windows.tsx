@@ -1,4 +1,4 @@
-/** What lies over the stage in frames of its own: the eye, the pile under a cursor, the slip of what is in hand. */
+/** What lies over the stage in frames of its own: the eye, the pile under a cursor, the card of what is in hand. */
 import type { Query } from '@frelk/core';
 import { useState } from 'react';
 import { aroundEye } from '../../drawing/view';
@@ -8,15 +8,15 @@ import { Eye } from './eye/eye';
 import type { StageView } from './use-stage-view';
 
 /** Loaded when the first object is taken in hand. */
-const loadSlip = () => import('../slip/slip');
-const loadCameraSlip = () => import('../slip/camera');
+const loadCard = () => import('../card/object-card');
+const loadCameraCard = () => import('../card/camera-card');
 /** Only flat scenes have piles. */
 const loadPile = () => import('./pile/pile');
 
-/** Whether the slip lies here: while something is drawn it is put away; one over the queries gives way to what is docked there. */
+/** Whether the card lies here: while something is drawn it is put away; one over the queries gives way to what is docked there. */
 export function useSlipHere(): boolean {
 	return useBench(
-		(s) => (s.slipSide === 'ladder' || s.dock !== null) && s.tool === null && (s.picked ?? s.camera) !== null,
+		(s) => (s.cardSide === 'ladder' || s.dock !== null) && s.tool === null && (s.picked ?? s.camera) !== null,
 	);
 }
 
@@ -26,7 +26,7 @@ export function StageWindows({ stage, live }: { stage: StageView; live: Query | 
 	const through = useBench((s) => s.through);
 	const picked = useBench((s) => s.picked);
 	const camera = useBench((s) => s.camera);
-	const slipHere = useSlipHere();
+	const cardHere = useSlipHere();
 	const [mapped, setMapped] = useState(false);
 	const { picture, eye, large, own } = stage;
 	const object = picked === null ? undefined : world.objectById.get(picked);
@@ -59,9 +59,9 @@ export function StageWindows({ stage, live }: { stage: StageView; live: Query | 
 			{world.flat && live?.kind === 'pick' && !large && (
 				<Part what="The pile" load={loadPile} give={{ world, query: live }} />
 			)}
-			{slipHere && object && <Part what="The slip" load={loadSlip} give={{ object, side: 'ladder' }} />}
-			{slipHere && camera !== null && (
-				<Part what="The slip" load={loadCameraSlip} give={{ id: camera, side: 'ladder' }} />
+			{cardHere && object && <Part what="The card" load={loadCard} give={{ object, side: 'ladder' }} />}
+			{cardHere && camera !== null && (
+				<Part what="The card" load={loadCameraCard} give={{ id: camera, side: 'ladder' }} />
 			)}
 		</>
 	);

@@ -181,7 +181,7 @@ export function createInstant(main: BenchStore, project: Project, run: Run): Ins
 	};
 	bench.setState({
 		// The stage is lower here: what is in hand is said beside it.
-		slipSide: 'rail',
+		cardSide: 'queries',
 		edit(label, recipe) {
 			const seen = bench.getState().project;
 			const next = produce(seen, recipe);

@@ -25,7 +25,7 @@ import { Mark } from '../../ui/marks';
 import { Boundary, Part } from '../../ui/part';
 import { Tabs } from '../../ui/tabs';
 import { VirtualRows } from '../../ui/virtual-rows';
-import { SlipOverRail } from '../bench/slip-over-rail';
+import { CardOverQueries } from '../bench/card-over-queries';
 import { Ladder } from '../ladder/ladder';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
@@ -54,7 +54,7 @@ export function TimeView() {
 	// What the address says is taken once: it is cleared when it has been read.
 	const [said] = useState(search);
 	const [chosen, setChosen] = useState<string | null>(said.get('run'));
-	/** Where the slip of what is in hand at the instant lies. */
+	/** Where the card of what is in hand at the instant lies. */
 	const [beside, setBeside] = useState<HTMLElement | null>(null);
 	/** The query one came from: a run that watches it, if there is one. */
 	const from = said.get('query');
@@ -259,7 +259,7 @@ function Walked({
 	}, [recording, clock.running]);
 	return (
 		<BenchContext.Provider value={instant.bench}>
-			{beside && createPortal(<SlipOverRail />, beside)}
+			{beside && createPortal(<CardOverQueries />, beside)}
 			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_18.5rem] max-[1140px]:grid-cols-[minmax(0,1fr)_16rem] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[minmax(34rem,1fr)_22rem]">
 				<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(200px,1fr)_auto_minmax(0,40%)]">
 					<Boundary what="The sentence">

@@ -6,7 +6,7 @@ import { type BenchStore, createBench } from '../../model/store';
 export function createTold(main: BenchStore, project: Project): BenchStore {
 	const bench = createBench(main.getState().key, project);
 	bench.setState({
-		slipSide: 'rail',
+		cardSide: 'queries',
 		edit: (label, recipe) => main.getState().edit(label, recipe),
 		editPlain: (label, recipe) => main.getState().editPlain(label, recipe),
 		put: (label, next, renaming) => main.getState().put(label, next, renaming),

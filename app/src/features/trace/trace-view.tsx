@@ -28,7 +28,7 @@ import { Button } from '../../ui/controls';
 import { Boundary } from '../../ui/part';
 import { Tabs } from '../../ui/tabs';
 import { VirtualRows } from '../../ui/virtual-rows';
-import { SlipOverRail } from '../bench/slip-over-rail';
+import { CardOverQueries } from '../bench/card-over-queries';
 import { Ladder } from '../ladder/ladder';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
@@ -43,7 +43,7 @@ const SIDES = [
 ] as const;
 
 /** Entries of the list; the rest are counted. */
-const MOST_LISTED = 5000;
+const MAX_LISTED = 5000;
 /** Milliseconds after an edit before all lines are asked again. */
 const SETTLED = 400;
 
@@ -95,7 +95,7 @@ export default function TraceView({ trace, beside }: { trace: Trace; beside: HTM
 	useEffect(() => {
 		if (open !== null && project.queries.some((q) => q.id === open)) told.getState().open(open);
 	}, [told, open, project.queries]);
-	const list = useMemo(() => differencesOf(seen, MOST_LISTED), [seen]);
+	const list = useMemo(() => differencesOf(seen, MAX_LISTED), [seen]);
 	const point = useCallback(
 		(next: number) => {
 			if (live) trace.pause(true);
@@ -112,7 +112,7 @@ export default function TraceView({ trace, beside }: { trace: Trace; beside: HTM
 	const next = list.find((d) => d.first.at > shown);
 	return (
 		<BenchContext.Provider value={told}>
-			{beside && createPortal(<SlipOverRail />, beside)}
+			{beside && createPortal(<CardOverQueries />, beside)}
 			<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_20rem] max-[1140px]:grid-cols-[minmax(0,1fr)_17rem] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[minmax(34rem,1fr)_22rem]">
 				<div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(200px,1fr)_auto_auto]">
 					<Boundary what="The sentence">

@@ -2,7 +2,7 @@
 import type { LikeShape, VolumeShape } from '@frelk/core';
 import { useBench } from '../../../model/use-bench';
 import { NumberField, Select } from '../../../ui/controls';
-import { readPoints } from '../../slip/points';
+import { readPoints } from '../../card/points';
 
 const FRESH: Record<string, VolumeShape> = {
 	sphere: { kind: 'sphere', radius: 0.5 },

@@ -32,7 +32,7 @@ interface MarksProps {
 
 /** Stages of which the eye marks the objects. */
 const MARKED = new Set<Stage>(['selected', 'tied', 'choice', 'sight', 'range']);
-const MOST_MARKS = 40;
+const MAX_MARKS = 40;
 
 /** Drawn again with the answer and with the camera, but not for every place of the cursor. */
 const Marks = memo(
@@ -40,7 +40,7 @@ const Marks = memo(
 		const { world, current: answer } = useDeferredDerived();
 		const shown: Verdict[] = [];
 		const verdicts = answer?.verdicts ?? [];
-		for (let i = 0; i < verdicts.length && shown.length < MOST_MARKS; i++) {
+		for (let i = 0; i < verdicts.length && shown.length < MAX_MARKS; i++) {
 			const v = verdicts[i] as Verdict;
 			if (MARKED.has(v.stage)) shown.push(v);
 		}

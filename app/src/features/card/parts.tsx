@@ -1,4 +1,4 @@
-/** What the slips of one and of several objects are made of. */
+/** What the cards of one and of several objects are made of. */
 import type { Project, SceneObject } from '@frelk/core';
 import { Copy, EyeOff, Lock, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';

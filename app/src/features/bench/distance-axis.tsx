@@ -1,4 +1,4 @@
-/** The distance strip: one axis from the query's start; what it meets where, what stops it, and how near things come to a tie. */
+/** The distance axis: one axis from the query's start; what it meets where, what stops it, and how near things come to a tie. */
 import { metres, type Query, rounded, slackOf, type Verdict, wordsOfFigure } from '@frelk/core';
 import { useMemo, useRef, useState } from 'react';
 import { takeFree } from '../../drawing/boxes';
@@ -14,7 +14,7 @@ import { useSize } from '../../ui/use-size';
 import { ruleWords } from '../sentence/words';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
 
-const loadSwing = () => import('./swing-strip');
+const loadSwing = () => import('./swing-axis');
 
 const HEIGHT = 92;
 /** Where the axis runs. */
@@ -42,7 +42,7 @@ interface Bar {
 	rank: number | null;
 }
 
-export function Strip() {
+export function DistanceAxis() {
 	const { world, current, touched } = useDeferredDerived();
 	const query = useDeferredBench(queryIn);
 	const geometry = useQueryGeometry(world, query, current);
@@ -158,7 +158,7 @@ export function Strip() {
 	);
 	const reach = next && path ? Math.ceil((path.length + next.beyond) * 100 - 1e-9) / 100 : null;
 	return (
-		<section ref={host} aria-label="Distance strip" className="relative border-t bg-panel" style={{ height: HEIGHT }}>
+		<section ref={host} aria-label="Distance axis" className="relative border-t bg-panel" style={{ height: HEIGHT }}>
 			{live?.kind === 'hitbox' && current?.status !== 'off' ? (
 				<Part key={live.id} what="The swing" load={loadSwing} give={{ query: live, width, height: HEIGHT - 1 }} />
 			) : !live || current?.status === 'off' || current?.status === 'waiting' ? (

@@ -36,7 +36,7 @@ function aloneOf({ project, moment, world, query, target }: Case): World | null 
 }
 
 /** What may be told of a place before the whole world is asked. */
-export class Alone {
+export class Relaxed {
 	private readonly world: World | null;
 
 	constructor(private readonly c: Case) {

@@ -38,7 +38,7 @@ export function Several() {
 					{objects.length} objects <Term>in hand</Term>
 				</h2>
 				<HandButtons def={objects.at(-1)} />
-				<Button quiet className="px-1.5!" aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
+				<Button quiet className="px-1.5!" aria-label="Put the card away" onClick={() => store.getState().pick(null)}>
 					<X size={14} />
 				</Button>
 			</header>

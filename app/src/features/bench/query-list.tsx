@@ -1,4 +1,4 @@
-/** The rail: every query with its kind and its answer at this moment. */
+/** The query list: every query with its kind and its answer at this moment. */
 import type { QueryKind, Stage } from '@frelk/core';
 import { ArrowDown, ArrowUp, Clock, Copy, Plus, Power, Trash2 } from 'lucide-react';
 import { memo } from 'react';
@@ -11,7 +11,7 @@ import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../commands/co
 import { answerWords, freshQuery } from '../edit/fresh-query';
 import { nameThing } from '../edit/naming';
 
-export function Rail() {
+export function QueryList() {
 	const queries = useDeferredBench((s) => s.project.queries);
 	const active = useDeferredBench((s) => s.query);
 	const { byQuery } = useDeferredDerived();

@@ -8,8 +8,8 @@ import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
 import { ahead, box, object, project } from '../tests/scene';
 import { buildWorld, moveObjects } from '../world/world';
-import { Alone } from './alone';
 import type { Case } from './candidate';
+import { Relaxed } from './relaxed';
 
 function caseOf(p: ReturnType<typeof randomProject>, at: number, moment: string | null, id: string): Case {
 	const world = buildWorld(p, moment);
@@ -54,7 +54,7 @@ it('wherever it is moved', () => {
 				const def = { ...c.target.def, position };
 				moveObjects(c.world, new Map([[o.id, def]]));
 				const is = c.isWell(new Answerer(c.world).winner(c.query));
-				const may = new Alone(c).mayBe(o.id, def);
+				const may = new Relaxed(c).mayBe(o.id, def);
 				if (is) expect(may, `seed ${seed}, ${o.id}`).toBe(true);
 				if (is) well++;
 				if (!may) not++;
@@ -69,10 +69,10 @@ it('says no where the subject cannot be met, and asks the whole world of what it
 	const scene = [object('x', [2, 0, -5], [box([1, 1, 1])]), object('wall', [0, 0, -2], [box([1, 1, 1])])];
 	const c = caseOf(project(scene, [ahead()]), 0, null, 'x');
 	const at = (x: number) => ({ ...c.target.def, position: [x, 0, -5] as [number, number, number] });
-	const alone = new Alone(c);
+	const alone = new Relaxed(c);
 	expect(alone.mayBe('x', at(0.51))).toBe(false);
 	// Behind the wall, but alone there is no wall.
 	expect(alone.mayBe('x', at(0.49))).toBe(true);
 	expect(alone.mayBe('wall', { ...c.target.def, id: 'wall' })).toBe(true);
-	expect(new Alone({ ...c, wish: 'leave' }).mayBe('x', at(3))).toBe(true);
+	expect(new Relaxed({ ...c, wish: 'leave' }).mayBe('x', at(3))).toBe(true);
 });

@@ -1,4 +1,4 @@
-/** The slip of a camera in hand: where it hangs, how it looks, and what looks through it. */
+/** The card of a camera in hand: where it hangs, how it looks, and what looks through it. */
 import type { World } from '@frelk/core';
 import { PanelLeft, PanelRight, X } from 'lucide-react';
 import { editQuery } from '../../model/store';
@@ -6,10 +6,10 @@ import { queryIn, useBench, useBenchStore, useWorld } from '../../model/use-benc
 import { Button, Select } from '../../ui/controls';
 import { aimCamera } from '../edit/cameras';
 import { CameraEditor } from '../sentence/editors/camera';
-import { SlipFrame } from './frame';
+import { CardFrame } from './frame';
 import { IdField, Label } from './parts';
 
-export default function CameraSlip({ id, side }: { id: string; side: 'rail' | 'ladder' }) {
+export default function CameraCard({ id, side }: { id: string; side: 'queries' | 'ladder' }) {
 	const store = useBenchStore();
 	const world = useWorld();
 	const query = useBench(queryIn);
@@ -19,22 +19,22 @@ export default function CameraSlip({ id, side }: { id: string; side: 'rail' | 'l
 	const name = camera.def.name ?? id;
 	const asks = query?.kind === 'pick' && query.camera === id;
 	return (
-		<SlipFrame label={`Slip: ${name}`} side={side}>
+		<CardFrame label={`Card: ${name}`} side={side}>
 			<header className="mb-1 flex items-center gap-1">
 				<h2 className="min-w-0 flex-1 truncate font-semibold">{name}</h2>
 				<span className="text-quiet">camera</span>
 				<Button
 					quiet
 					className="px-1.5!"
-					aria-label={side === 'ladder' ? 'Put the slip over the queries' : 'Put the slip beside the ladder'}
-					onClick={() => store.getState().dockSlip(side === 'ladder' ? 'rail' : 'ladder')}
+					aria-label={side === 'ladder' ? 'Put the card over the queries' : 'Put the card beside the ladder'}
+					onClick={() => store.getState().dockCard(side === 'ladder' ? 'queries' : 'ladder')}
 				>
 					{side === 'ladder' ? <PanelLeft size={14} /> : <PanelRight size={14} />}
 				</Button>
 				<Button
 					quiet
 					className="px-1.5!"
-					aria-label="Put the slip away"
+					aria-label="Put the card away"
 					onClick={() => store.getState().takeCamera(null)}
 				>
 					<X size={14} />
@@ -65,7 +65,7 @@ export default function CameraSlip({ id, side }: { id: string; side: 'rail' | 'l
 				<Label>Id</Label>
 				<IdField kind="camera" id={id} />
 			</div>
-		</SlipFrame>
+		</CardFrame>
 	);
 }
 

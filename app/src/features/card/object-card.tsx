@@ -1,4 +1,4 @@
-/** The slip: a small card with which what is in hand is edited, on the stage. */
+/** The object card: every value of what is in hand, edited on the stage. */
 import type { StateValue, WorldObject } from '@frelk/core';
 import { PanelLeft, PanelRight, Plus, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -9,18 +9,18 @@ import { VectorFields } from '../../ui/vector-fields';
 import { nameThing } from '../edit/naming';
 import { hangUnder } from '../edit/objects';
 import { bringAlong, followersOf } from '../edit/things';
-import { SlipFrame } from './frame';
+import { CardFrame } from './frame';
 import { type ChangeObject, ChooseOrMake, HandButtons, IdField, Label, TagPicker } from './parts';
 import { Several } from './several';
 import { Shapes } from './shapes';
 
 /** @param side where it lies: over the list of queries, or on the stage beside the ladder */
-export default function Slip({ object, side }: { object: WorldObject; side: 'rail' | 'ladder' }) {
+export default function ObjectCard({ object, side }: { object: WorldObject; side: 'queries' | 'ladder' }) {
 	const several = useBench((s) => s.selection.length > 1);
 	return (
-		<SlipFrame label={several ? 'Slip: several objects' : `Slip: ${object.def.name ?? object.id}`} side={side}>
+		<CardFrame label={several ? 'Card: several objects' : `Card: ${object.def.name ?? object.id}`} side={side}>
 			{several ? <Several /> : <One object={object} />}
-		</SlipFrame>
+		</CardFrame>
 	);
 }
 
@@ -29,7 +29,7 @@ function One({ object }: { object: WorldObject }) {
 	const project = useBench((s) => s.project);
 	const world = useWorld();
 	const inDetail = useBench((s) => s.inDetail);
-	const slipSide = useBench((s) => s.slipSide);
+	const cardSide = useBench((s) => s.cardSide);
 	const { def } = object;
 	const flat = project.scene.kind === 'flat';
 	const title = def.name ?? def.id;
@@ -59,13 +59,13 @@ function One({ object }: { object: WorldObject }) {
 				<Button
 					quiet
 					className="px-1.5!"
-					aria-label={slipSide === 'ladder' ? 'Put the slip over the queries' : 'Put the slip beside the ladder'}
-					title={slipSide === 'ladder' ? 'Over the queries' : 'Beside the ladder'}
-					onClick={() => store.getState().dockSlip(slipSide === 'ladder' ? 'rail' : 'ladder')}
+					aria-label={cardSide === 'ladder' ? 'Put the card over the queries' : 'Put the card beside the ladder'}
+					title={cardSide === 'ladder' ? 'Over the queries' : 'Beside the ladder'}
+					onClick={() => store.getState().dockCard(cardSide === 'ladder' ? 'queries' : 'ladder')}
 				>
-					{slipSide === 'ladder' ? <PanelLeft size={14} /> : <PanelRight size={14} />}
+					{cardSide === 'ladder' ? <PanelLeft size={14} /> : <PanelRight size={14} />}
 				</Button>
-				<Button quiet className="px-1.5!" aria-label="Put the slip away" onClick={() => store.getState().pick(null)}>
+				<Button quiet className="px-1.5!" aria-label="Put the card away" onClick={() => store.getState().pick(null)}>
 					<X size={14} />
 				</Button>
 			</header>

@@ -1,7 +1,7 @@
 /** What answers stand on: where nothing of it differs they are the same, and the least that differs is seen. */
 import { expect, it } from 'vitest';
 import { ahead, box, object, project } from '../tests/scene';
-import { Ground } from './ground';
+import { Dependencies } from './dependencies';
 import type { Project } from './schema';
 
 const made: Project = {
@@ -10,7 +10,7 @@ const made: Project = {
 };
 /** Whether query q at a moment stands on the same after a change. */
 const same = (change: Partial<Project>, moment: string | null = null, queries = ['q']): boolean =>
-	new Ground({ ...made, ...change }).sameAs(new Ground(JSON.parse(JSON.stringify(made))), moment, queries);
+	new Dependencies({ ...made, ...change }).sameAs(new Dependencies(JSON.parse(JSON.stringify(made))), moment, queries);
 const withMoment = (id: string): Partial<Project> => ({
 	moments: made.moments?.map((m) => (m.id === id ? { ...m, states: { night: true } } : m)),
 });
@@ -48,9 +48,9 @@ it('hears of the queries whose hits a query uses, however far down', () => {
 			{ ...ahead(), id: 'apart' },
 		],
 	};
-	const edited = (id: string): Ground =>
-		new Ground({ ...chained, queries: chained.queries.map((x) => (x.id === id ? { ...x, ignore: ['x'] } : x)) });
-	const of = (id: string, asked: string) => edited(id).sameAs(new Ground(chained), null, [asked]);
+	const edited = (id: string): Dependencies =>
+		new Dependencies({ ...chained, queries: chained.queries.map((x) => (x.id === id ? { ...x, ignore: ['x'] } : x)) });
+	const of = (id: string, asked: string) => edited(id).sameAs(new Dependencies(chained), null, [asked]);
 	expect([of('q', 'second'), of('q', 'third'), of('second', 'third')]).toEqual([false, false, false]);
 	expect([of('second', 'q'), of('third', 'second'), of('apart', 'third'), of('third', 'apart')]).toEqual([
 		true,
@@ -65,5 +65,5 @@ it('is not the same where a query or a moment is not there', () => {
 	expect(same({}, null, ['none'])).toBe(false);
 	expect(same({ moments: [] }, 'beside')).toBe(false);
 	expect(same({}, 'none')).toBe(false);
-	expect(new Ground({ ...made, moments: undefined }).sameAs(new Ground(made), 'under', ['q'])).toBe(false);
+	expect(new Dependencies({ ...made, moments: undefined }).sameAs(new Dependencies(made), 'under', ['q'])).toBe(false);
 });

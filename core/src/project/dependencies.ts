@@ -20,7 +20,7 @@ function withHits(project: Project, id: string): string[] {
 }
 
 /** The scene of a project, its moments and its queries, to be held against those of another. */
-export class Ground {
+export class Dependencies {
 	private readonly scene: string;
 	private readonly moments = new Map<string, string>();
 	private readonly queries: ReadonlyMap<string, string>;
@@ -41,7 +41,7 @@ export class Ground {
 	}
 
 	/** @returns whether these queries, and those whose hits they use, are asked here at this moment as in the other project */
-	sameAs(other: Ground, moment: string | null, queries: Iterable<string>): boolean {
+	sameAs(other: Dependencies, moment: string | null, queries: Iterable<string>): boolean {
 		if (this.scene !== other.scene) return false;
 		if (moment !== null && (this.at(moment) === '' || this.at(moment) !== other.at(moment))) return false;
 		for (const asked of queries)

@@ -6,7 +6,7 @@ import { type Body, PhysicsBodies } from './physics';
 import { documentOf, RIDES } from './write';
 
 /** @returns the project in the extras of a file's root; null where there is none, or none that can be read, which is noted */
-export function ridingProject(extras: unknown, notes: LevelNote[]): Project | null {
+export function embeddedProject(extras: unknown, notes: LevelNote[]): Project | null {
 	const found = (extras as Record<string, unknown> | undefined)?.[RIDES];
 	if (found === undefined) return null;
 	const reading = checkProject(found);

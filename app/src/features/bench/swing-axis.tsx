@@ -20,7 +20,7 @@ function lengthOf(query: Hitbox): number {
 	return Math.max(0.1, ...ends) * 1.15;
 }
 
-export default function SwingStrip({ query, width, height }: { query: Hitbox; width: number; height: number }) {
+export default function SwingAxis({ query, width, height }: { query: Hitbox; width: number; height: number }) {
 	const store = useBenchStore();
 	const { world, current } = useDeferredDerived();
 	const naming = useBench((s) => namingOf(s.project.scene));
