@@ -1,8 +1,8 @@
 /** The checks, run anew in a worker shortly after each change: a drag is never held up by them. */
 import { activeChecks, isOn, mapChecksIn, runChecksIn } from '@frelk/core';
 import { checksIn, otherChecksIn } from '../workers/client';
+import type { BenchStore } from './bench-state';
 import { affectedChecks, type CheckState, summed } from './check-results';
-import type { BenchStore } from './store';
 
 /** How long nothing must have changed before the checks of runs and maps are run, milliseconds. */
 const REST = 700;

@@ -1,6 +1,6 @@
 /** Findings, looked for anew in a worker some time after each change: what is at hand comes first. */
 import { findingsIn } from '../workers/client';
-import type { BenchStore } from './store';
+import type { BenchStore } from './bench-state';
 
 /** How long nothing must have changed, milliseconds. */
 const REST = 4000;

@@ -2,7 +2,7 @@
 import { applyChanges, changesFrom, type Project } from '@frelk/core';
 import { db, type KeptHistory, type KeptStep } from '../data/db';
 import { soundRow } from '../data/rows';
-import type { BenchStore, Step } from './store';
+import type { BenchStore, Step } from './bench-state';
 
 /** Steps kept a project. */
 const MOST = 100;

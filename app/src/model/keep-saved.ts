@@ -20,7 +20,7 @@ import { getProject, headOf } from '../data/projects';
 import { onNews, TAB } from '../data/tabs';
 import { textOf } from '../data/text';
 import { Ended, Saving } from '../workers/saving';
-import type { BenchState, BenchStore } from './store';
+import type { BenchState, BenchStore } from './bench-state';
 
 const DELAY = 250;
 /** Even while a gesture goes on without pause, what has been done is written this often, milliseconds. */

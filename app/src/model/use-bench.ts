@@ -2,8 +2,8 @@
 import type { Query, World } from '@frelk/core';
 import { createContext, startTransition, useContext, useEffect, useLayoutEffect, useReducer, useRef } from 'react';
 import { useStore } from 'zustand';
+import type { BenchState, BenchStore } from './bench-state';
 import type { Derived } from './derived';
-import type { BenchState, BenchStore } from './store';
 
 export const BenchContext = createContext<BenchStore | null>(null);
 

@@ -1,8 +1,8 @@
 /** Everything that can be done on the bench, by name and by key: the palette, the key list and the keyboard read this one list. */
 import { type Project, rounded, type ShapeKind, type Vec3, type World } from '@frelk/core';
 import { readLocal, writeLocal } from '../../data/local';
+import type { BenchStore, Dock } from '../../model/bench-state';
 import { nameOf } from '../../model/names';
-import type { BenchStore, Dock } from '../../model/store';
 import { addCamera } from '../edit/cameras';
 import { topDepth } from '../edit/depth';
 import { freshQuery, isFloor, likelyAsker } from '../edit/fresh-query';

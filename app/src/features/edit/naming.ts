@@ -1,6 +1,6 @@
 /** Names and ids: an id comes from the name and follows it until something outside of the scene holds on to it. */
 import { type Project, type ReferenceKind, renamed, slug, usesOf } from '@frelk/core';
-import type { BenchStore } from '../../model/store';
+import type { BenchStore } from '../../model/bench-state';
 import { freshId } from './objects';
 
 type Kind = Extract<ReferenceKind, 'object' | 'layer' | 'tag' | 'side' | 'query' | 'moment' | 'camera'>;

@@ -2,8 +2,8 @@
 import { type LeastChange, wordsOfGot } from '@frelk/core';
 import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
+import { editedAt } from '../../model/document';
 import { namingOf } from '../../model/names';
-import { editedAt } from '../../model/store';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { changesIn } from '../../workers/client';

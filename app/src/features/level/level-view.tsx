@@ -5,9 +5,10 @@ import type { NamingRules } from '@frelk/interchange';
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { useNavigate } from 'react-router';
 import type { P3 } from '../../drawing/view';
+import type { BenchStore } from '../../model/bench-state';
 import { levelFor, onLevel } from '../../model/incoming';
 import { nameOf } from '../../model/names';
-import { type BenchStore, createBench } from '../../model/store';
+import { createBench } from '../../model/store';
 import { BenchContext, useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { Boundary } from '../../ui/part';
@@ -173,12 +174,16 @@ function Nodes({
 }) {
 	const [which, setWhich] = useState<(typeof SHOWS)[number]['value']>('all');
 	const [open, setOpen] = useState<number | null>(null);
-	const [bench] = useState(() => {
-		const one = createBench(main.getState().key, project);
-		// Nothing is changed here but by rules.
-		one.setState({ edit: () => {}, editPlain: () => {}, put: () => {}, beginGesture: () => {}, cardSide: 'queries' });
-		return one;
-	});
+	// Nothing is changed here but by rules.
+	const [bench] = useState(() =>
+		createBench(main.getState().key, project, {
+			cardSide: 'queries',
+			edit: () => {},
+			editPlain: () => {},
+			put: () => {},
+			beginGesture: () => {},
+		}),
+	);
 	const after = useMemo(() => (made?.project ? (JSON.parse(made.project) as Project) : null), [made]);
 	useEffect(() => {
 		if (!after) return;

@@ -1,7 +1,7 @@
 /** The cursor, the asker or the aim put where a cell of a map is. */
 import { type QueryMap, rounded } from '@frelk/core';
 import { rotationOf, turned } from '@frelk/core/geometry';
-import type { BenchStore } from '../../model/store';
+import type { BenchStore } from '../../model/bench-state';
 
 /** @param heading of a floor map, by which the asker is turned from how it stands; null leaves it so */
 export function goToCell(store: BenchStore, map: QueryMap, x: number, y: number, heading: number | null): void {

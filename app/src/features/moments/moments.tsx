@@ -1,7 +1,7 @@
 /** The moments: named variations of the scene, recorded by doing. */
 import { differencesOf, type Moment, type Project, removeDifference } from '@frelk/core';
 import { ArrowDown, ArrowUp, Copy, Plus, Trash2, X } from 'lucide-react';
-import type { BenchStore } from '../../model/store';
+import type { BenchStore } from '../../model/bench-state';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select, TextField } from '../../ui/controls';
 import { nameThing } from '../edit/naming';

@@ -1,6 +1,6 @@
 /** What the palette finds: queries, commands, moments and objects, in one list. */
 import type { Project } from '@frelk/core';
-import type { BenchStore } from '../../model/store';
+import type { BenchStore } from '../../model/bench-state';
 import { commandsFor } from '../commands/commands';
 import { partsOf } from '../sentence/words';
 

@@ -12,7 +12,7 @@ import {
 } from '@frelk/core';
 import { unturned } from '@frelk/core/geometry';
 import { type P2, type P3, pathOf } from '../../drawing/view';
-import type { Tool } from '../../model/store';
+import type { Tool } from '../../model/bench-state';
 import { freshQuery, isFloor } from '../edit/fresh-query';
 import { usualSize } from '../edit/usual-size';
 

@@ -2,7 +2,7 @@ import { buildWorld, type Project } from '@frelk/core';
 import { box, object, project as scene } from '@frelk/core/tests/scene';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { type P2, type Pose, toPixels, viewOfPose } from '../../drawing/view';
-import type { Tool } from '../../model/store';
+import type { Tool } from '../../model/bench-state';
 import { moveOfKey, shiftOfKey, zoomOfKey } from './keys';
 import { StagePointer } from './pointer';
 

@@ -14,7 +14,7 @@ import {
 	toPixels,
 	turnedPose,
 } from '../../drawing/view';
-import type { Tool } from '../../model/store';
+import type { Tool } from '../../model/bench-state';
 
 import { extentOf, isLocked, snapStep } from '../edit/objects';
 import { heightBelow, isLevel, isStanding, isWithin, LEVEL } from '../edit/standing';

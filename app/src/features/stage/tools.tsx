@@ -4,7 +4,7 @@ import { Box, Footprints, Grid3x3, LandPlot, Plus, Repeat } from 'lucide-react';
 import { memo, useMemo } from 'react';
 import { tintKey } from '../../drawing/hues';
 import type { Pose, StageMode } from '../../drawing/view';
-import type { Tint } from '../../model/store';
+import type { Tint } from '../../model/bench-state';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';

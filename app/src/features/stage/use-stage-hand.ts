@@ -11,8 +11,8 @@ import {
 	useState,
 } from 'react';
 import { type P2, type Pose, type Rect, shiftedPose } from '../../drawing/view';
+import type { BenchStore } from '../../model/bench-state';
 import { nameOf } from '../../model/names';
-import type { BenchStore } from '../../model/store';
 import { useBenchStore } from '../../model/use-bench';
 import { beginDrag } from '../../ui/drag';
 import { addShape, addThing, handWords } from '../commands/commands';

@@ -17,7 +17,8 @@ import {
 	withRecording,
 } from '@frelk/core';
 import { create as produce } from 'mutative';
-import { type BenchStore, createBench } from '../../model/store';
+import type { BenchStore } from '../../model/bench-state';
+import { createBench } from '../../model/store';
 
 const FIELDS: readonly Recorded[] = ['position', 'rotation', 'cursor'];
 
@@ -122,10 +123,46 @@ export function createInstant(main: BenchStore, project: Project, run: Run): Ins
 	let instants = new RunInstants(project, run);
 	let t = 0;
 	let recorder: Recorder | null = null;
-	const bench = createBench(main.getState().key, instants.at(0));
-	const { stand } = bench.getState();
 	/** Before the gesture that is under way. */
 	let before: Project | null = null;
+	const bench: BenchStore = createBench(main.getState().key, instants.at(0), {
+		// The stage is lower here: what is in hand is said beside it.
+		cardSide: 'queries',
+		edit(label, recipe) {
+			const seen = bench.getState().project;
+			const next = produce(seen, recipe);
+			if (next === seen) return;
+			if (next.runs !== seen.runs) tryRuns(next);
+			else if (bench.getState().gesture && !recorder) stand(next);
+			else commit(label, seen, next);
+		},
+		put: (label, next) => commit(label, bench.getState().project, next),
+		editPlain: main.getState().editPlain,
+		beginGesture(label) {
+			if (bench.getState().gesture) return;
+			before = bench.getState().project;
+			bench.getState().hold({ label, before });
+		},
+		endGesture() {
+			const { gesture, project: now } = bench.getState();
+			bench.getState().hold(null);
+			if (gesture && before && now.runs !== before.runs) putRuns(gesture.label, now.runs);
+			else if (gesture && before && !recorder) commit(gesture.label, before, now);
+			before = null;
+		},
+		cancelGesture() {
+			const was = before;
+			bench.getState().hold(null);
+			before = null;
+			if (was && !recorder) stand(was);
+		},
+		undo: main.getState().undo,
+		redo: main.getState().redo,
+		show: main.getState().show,
+		refuse: main.getState().refuse,
+		dockAt: main.getState().dockAt,
+	});
+	const { stand } = bench.getState();
 
 	const commit = (label: string, seen: Project, next: Project) => {
 		if (seen === next) return;
@@ -179,43 +216,6 @@ export function createInstant(main: BenchStore, project: Project, run: Run): Ins
 		const there = instants.at(t);
 		stand(recorder ? recorder.over(there) : there);
 	};
-	bench.setState({
-		// The stage is lower here: what is in hand is said beside it.
-		cardSide: 'queries',
-		edit(label, recipe) {
-			const seen = bench.getState().project;
-			const next = produce(seen, recipe);
-			if (next === seen) return;
-			if (next.runs !== seen.runs) tryRuns(next);
-			else if (bench.getState().gesture && !recorder) stand(next);
-			else commit(label, seen, next);
-		},
-		put: (label, next) => commit(label, bench.getState().project, next),
-		editPlain: (label, recipe) => main.getState().editPlain(label, recipe),
-		beginGesture(label) {
-			if (bench.getState().gesture) return;
-			before = bench.getState().project;
-			bench.setState({ gesture: { label, before } });
-		},
-		endGesture() {
-			const { gesture, project: now } = bench.getState();
-			bench.setState({ gesture: null });
-			if (gesture && before && now.runs !== before.runs) putRuns(gesture.label, now.runs);
-			else if (gesture && before && !recorder) commit(gesture.label, before, now);
-			before = null;
-		},
-		cancelGesture() {
-			const was = before;
-			bench.setState({ gesture: null });
-			before = null;
-			if (was && !recorder) stand(was);
-		},
-		undo: () => main.getState().undo(),
-		redo: () => main.getState().redo(),
-		show: (panel) => main.getState().show(panel),
-		refuse: (why) => main.getState().refuse(why),
-		dockAt: (dock) => main.getState().dockAt(dock),
-	});
 	return {
 		bench,
 		at: () => t,

@@ -1,8 +1,8 @@
 /** Under the lanes: what moves by keys, the swings with their windows, and the presses; all of it pulled along in time. */
 import { type Project, type Run, type Thing, TIME_EPSILON, withKeyAt, withoutKey } from '@frelk/core';
 import { type KeyboardEvent, memo, type PointerEvent } from 'react';
+import type { BenchStore } from '../../model/bench-state';
 import { nameOf } from '../../model/names';
-import type { BenchStore } from '../../model/store';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { beginDrag } from '../../ui/drag';
 

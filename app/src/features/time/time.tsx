@@ -16,8 +16,8 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
+import type { BenchStore } from '../../model/bench-state';
 import { namingOf } from '../../model/names';
-import type { BenchStore } from '../../model/store';
 import { traceOf } from '../../model/trace';
 import { BenchContext, useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
@@ -362,10 +362,9 @@ function useSameHand(main: BenchStore, bench: BenchStore): void {
 			});
 		const stop = [follow(main, bench), follow(bench, main)];
 		// Escape leaves what is innermost there first: its tool, its hand.
-		const { leave } = main.getState();
-		main.setState({ leave: () => bench.getState().leave() || leave() });
+		main.getState().standInFront(bench.getState().leave);
 		return () => {
-			main.setState({ leave });
+			main.getState().standInFront(null);
 			for (const one of stop) one();
 		};
 	}, [main, bench]);

@@ -3,7 +3,7 @@ import { buildWorld, type Project, type View, type World, type WorldObject } fro
 import { useMemo } from 'react';
 import { worldLines } from '../../../drawing/outline';
 import { pathOf, toPixels } from '../../../drawing/view';
-import type { Preview } from '../../../model/store';
+import type { Preview } from '../../../model/bench-state';
 
 /** Objects that stand elsewhere, and those that are changed in some other way. */
 function changedIn(before: World, after: World): { moved: [WorldObject, WorldObject][]; other: WorldObject[] } {

@@ -1,6 +1,6 @@
 /** How strongly each object is drawn on the stage, by what the query in hand says of it. */
 import type { Answer, Stage, Verdict, World } from '@frelk/core';
-import type { Tint } from '../../../model/store';
+import type { Tint } from '../../../model/bench-state';
 import { type Tone, toneOf } from '../../../ui/marks';
 
 export type Emphasis = Exclude<Tone, 'quiet'> | 'plain' | 'faint';
