@@ -284,6 +284,16 @@ describe('a failing run on paper', () => {
 		expect(boxes(text).map(([x]) => x)).toEqual([258.3, 346.7]);
 	});
 
+	it('tells long names apart by their ends', () => {
+		const p = example('harl-quay');
+		for (const c of p.checks ?? [])
+			if (c.id === 'walk-calm-middle') Object.assign(c, { expect: { at: 2.5, none: true } });
+		objectIn(p, 'cleat-port').name = 'The mooring cleat of the pilot boat, port';
+		objectIn(p, 'cleat-starboard').name = 'The mooring cleat of the pilot boat, starboard';
+		const page = htmlReport(p, [], checkRuns(p));
+		expect(lanes(page)).toEqual(['The mooring cl…oat, port', 'The mooring cl…starboard']);
+	});
+
 	it('of which there is none any more says the reason alone, and names are no markup', () => {
 		const p = example('harl-quay');
 		for (const c of p.checks ?? [])

@@ -22,9 +22,9 @@ const MAX_LANES = 40;
 /** So many that more would lie over each other. */
 const MAX_MARKS = 200;
 /** What is shorter is drawn so long. */
-const LEAST = 4;
-/** Letters of a name beside its lane. */
-const NAME = 24;
+const MIN_WIDTH = 4;
+/** Letters of a name beside its lane: of a longer one its beginning, and its end, which tells alike ones apart. */
+const NAME = { begin: 14, end: 9 };
 
 /** Told apart by height and form, without colour. */
 const FORMS: Record<Stretch['how'], { y: number; h: number; look: string }> = {
@@ -42,7 +42,8 @@ const n = (value: number): string => String(Number(value.toFixed(1)));
 const seconds = (t: number): string => `${Number(t.toFixed(3))} s`;
 const text = (x: number, y: number, words: string, more = ''): string =>
 	`<text x="${n(x)}" y="${n(y)}" font-size="11.5" paint-order="stroke" stroke="#fff" stroke-width="3"${more}>${escaped(words)}</text>`;
-const short = (name: string): string => (name.length > NAME ? `${name.slice(0, NAME - 1)}…` : name);
+const short = (name: string): string =>
+	name.length > NAME.begin + 1 + NAME.end ? `${name.slice(0, NAME.begin)}…${name.slice(-NAME.end)}` : name;
 
 /** Where it first differs, in words. */
 function differs(check: RunCheckResult, result: RunResult, naming: Naming): string {
@@ -76,7 +77,7 @@ function swingLanes({ events }: RunResult, swing: number): { lanes: Lane[] } {
 function asDrawn(stretches: readonly Stretch[], x: (t: number) => number): Stretch[] {
 	const drawn: Stretch[] = [];
 	for (const { how, ...at } of stretches) {
-		const [from, to] = [x(at.from), Math.max(x(at.to), x(at.from) + LEAST)];
+		const [from, to] = [x(at.from), Math.max(x(at.to), x(at.from) + MIN_WIDTH)];
 		const before = drawn.at(-1);
 		if (before?.how === how && from - before.to < 0.5) before.to = Math.max(before.to, to);
 		else drawn.push({ how, from, to });

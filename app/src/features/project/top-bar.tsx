@@ -87,7 +87,7 @@ function Standing() {
 				>
 					<span className="figure">{found}</span>
 					<span className="max-[1279px]:hidden"> {found === 1 ? 'finding' : 'findings'}</span>
-					<span className="hidden max-[1279px]:inline"> ○</span>
+					<span className="hidden max-[1279px]:inline"> found</span>
 				</Link>
 			)}
 			<Ties tied={tied === '' ? [] : tied.split(' ')} />
