@@ -12,9 +12,9 @@ const [width = 1280, height = 800] = (process.env.FRELK_VIEWPORT ?? '').split('x
 export default defineConfig({
 	testDir: 'e2e',
 	outputDir: 'test-results',
-	timeout: 90_000,
+	timeout: 240_000,
 	// What is waited for comes at once on a machine of its own; on a shared one it may not.
-	expect: { timeout: 20_000 },
+	expect: { timeout: 60_000 },
 	// By itself it leaves one core of two idle; more than two would be slower than what tests wait for.
 	workers: 2,
 	// Test by test, not file by file: the last file would keep one core waiting.

@@ -35,7 +35,9 @@ export default defineConfig({
 	test: {
 		setupFiles: ['vitest.setup.ts'],
 		globalSetup: ['scripts/build-command.mjs'],
-		testTimeout: 60_000,
+		// Only what never ends runs into these: on a busy machine everything takes ten times as long.
+		testTimeout: 300_000,
+		hookTimeout: 300_000,
 		// By itself it leaves one core of two idle.
 		maxWorkers: 2,
 		sequence: { sequencer: LongFirst },
