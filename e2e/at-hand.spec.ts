@@ -263,7 +263,7 @@ test('nothing is painted over the stage below a card that is scrolled', async ({
 	await page.getByRole('button', { name: 'Put the card over the queries' }).click();
 	await card(page).getByText('More', { exact: true }).click();
 	const box = (await card(page).boundingBox()) as { x: number; y: number; width: number; height: number };
-	// Beside and below the card, over stage and strip.
+	// Beside and below the card, over stage and axis.
 	const clip = { x: box.x + box.width + 4, y: 300, width: 160, height: (page.viewportSize()?.height ?? 800) - 320 };
 	const before = await atRest(page, clip);
 	await card(page).evaluate((element) => element.scrollTo(0, 400));
@@ -285,15 +285,15 @@ test('distances are measured between places, focuses and faces', async ({ page }
 
 test('a swing is let go by one key, and says at each instant whom it hits', async ({ page }) => {
 	await page.goto('/p/harl-quay?query=boathook-swing');
-	const strip = page.getByRole('region', { name: 'Distance axis' });
-	await expect(strip.getByRole('status')).toHaveText('the whole swing');
+	const axis = page.getByRole('region', { name: 'Distance axis' });
+	await expect(axis.getByRole('status')).toHaveText('the whole swing');
 	await stage(page).focus();
 	await page.keyboard.press('w');
-	await expect(strip.getByRole('status')).toHaveText(/^0\.[1-9]\d* s: /);
-	await strip.getByRole('slider', { name: 'Instant of the swing' }).fill('0.15');
-	await expect(strip.getByRole('status')).toHaveText('0.15 s: hits Gull 1');
-	await strip.getByRole('button', { name: 'All of it' }).click();
-	await expect(strip.getByRole('status')).toHaveText('the whole swing');
+	await expect(axis.getByRole('status')).toHaveText(/^0\.[1-9]\d* s: /);
+	await axis.getByRole('slider', { name: 'Instant of the swing' }).fill('0.15');
+	await expect(axis.getByRole('status')).toHaveText('0.15 s: hits Gull 1');
+	await axis.getByRole('button', { name: 'All of it' }).click();
+	await expect(axis.getByRole('status')).toHaveText('the whole swing');
 });
 
 test('by keyboard: to the first example, to a length, to an object moved by 10 cm, in under 12 keys each', async ({

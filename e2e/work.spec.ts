@@ -5,7 +5,7 @@ import { expect, type Page, test } from './test';
 
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
 const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' });
-const rail = (page: Page) => page.getByRole('navigation', { name: 'Queries' });
+const queryList = (page: Page) => page.getByRole('navigation', { name: 'Queries' });
 
 test('each kind of query is made from what is picked, and answers at once', async ({ page }) => {
 	await page.goto('/p/harl-quay');
@@ -23,7 +23,7 @@ test('each kind of query is made from what is picked, and answers at once', asyn
 		await page.getByRole('button', { name: 'New query' }).click();
 		await page.getByRole('button', { name: new RegExp(`^${kind}`) }).click();
 		await expect(sentence(page)).toContainText(opening, { useInnerText: true });
-		await expect(rail(page).getByRole('button', { name: new RegExp(`^${kind} 1`, 'i') })).toHaveAttribute(
+		await expect(queryList(page).getByRole('button', { name: new RegExp(`^${kind} 1`, 'i') })).toHaveAttribute(
 			'aria-current',
 			'true',
 		);
@@ -34,7 +34,7 @@ test('each kind of query is made from what is picked, and answers at once', asyn
 		).toBeVisible();
 	}
 	for (let i = 0; i < 5; i++) await page.getByRole('button', { name: /^Undo: New/ }).click();
-	await expect(rail(page).getByRole('listitem')).toHaveCount(9);
+	await expect(queryList(page).getByRole('listitem')).toHaveCount(9);
 });
 
 test('in a flat pile the cursor takes what lies on top, and depth breaks the tie', async ({ page }) => {
@@ -122,7 +122,7 @@ test('the theme stays as it was chosen', async ({ page }) => {
 test('a tab that crashes in the middle of a drag loses no more than its last second', async ({ context }) => {
 	const page = await context.newPage();
 	await page.goto('/p/harl-quay');
-	await rail(page)
+	await queryList(page)
 		.getByRole('button', { name: /^Harbour pick/ })
 		.click();
 	const cursor = page.getByRole('slider', { name: 'Cursor' });
@@ -141,7 +141,7 @@ test('a tab that crashes in the middle of a drag loses no more than its last sec
 	await page.waitForEvent('crash');
 	const again = await context.newPage();
 	await again.goto('/p/harl-quay');
-	await rail(again)
+	await queryList(again)
 		.getByRole('button', { name: /^Harbour pick/ })
 		.click();
 	await expect(again.getByRole('slider', { name: 'Cursor' })).not.toHaveAttribute('aria-valuetext', before ?? '');
@@ -169,9 +169,11 @@ test('a part of the sentence opens by key with its first field in hand, and give
 	}
 });
 
-test('while the cursor is dragged, rail, sentence and ladder follow, and end where the hand ends', async ({ page }) => {
+test('while the cursor is dragged, query list, sentence and ladder follow, and end where the hand ends', async ({
+	page,
+}) => {
 	await page.goto('/p/harl-quay');
-	await rail(page)
+	await queryList(page)
 		.getByRole('button', { name: /^Harbour pick/ })
 		.click();
 	const cursor = page.getByRole('slider', { name: 'Cursor' });
@@ -184,7 +186,7 @@ test('while the cursor is dragged, rail, sentence and ladder follow, and end whe
 	// Down to the quay's floor, where there is nothing to pick; the button is still held.
 	for (let i = 1; i <= 10; i++) await page.mouse.move(x - 6 * i, y + 2 * i);
 	await expect(answer(page)).toContainText('Nothing is selected');
-	await expect(rail(page).getByRole('button', { name: /^Harbour pick/ })).toContainText('nothing');
+	await expect(queryList(page).getByRole('button', { name: /^Harbour pick/ })).toContainText('nothing');
 	const [cx, cy] = ((await cursor.getAttribute('aria-valuetext')) ?? '').match(/[\d.]+/g)?.map(Number) ?? [];
 	await expect(
 		sentence(page).getByRole('button', { name: `Cursor: ${Math.round(cx as number)}, ${Math.round(cy as number)} px` }),
@@ -192,7 +194,7 @@ test('while the cursor is dragged, rail, sentence and ladder follow, and end whe
 	for (let i = 10; i >= 0; i--) await page.mouse.move(x - 6 * i, y + 2 * i);
 	await page.mouse.up();
 	await expect(chosen).toContainText('Gangway crank');
-	await expect(rail(page).getByRole('button', { name: /^Harbour pick/ })).toContainText('Gangway crank');
+	await expect(queryList(page).getByRole('button', { name: /^Harbour pick/ })).toContainText('Gangway crank');
 	await page.getByRole('button', { name: 'Undo: Move the cursor' }).click();
 	await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
 });
@@ -359,7 +361,7 @@ test('names of two hundred characters, from right to left and with marks upon ma
 	expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth + 1)).toBe(true);
 });
 
-test('a path that ends too early says by how much, in the ladder and on the strip', async ({ page }) => {
+test('a path that ends too early says by how much, in the ladder and on the distance axis', async ({ page }) => {
 	await page.goto('/p/harl-quay');
 	await expect(answer(page)).toContainText('Gangway crank');
 	await sentence(page).getByRole('button', { name: 'Length: 4 m' }).click();
@@ -368,10 +370,10 @@ test('a path that ends too early says by how much, in the ladder and on the stri
 	await length.press('Enter');
 	await page.keyboard.press('Escape');
 	await expect(await onRung(page, 'Too short', 'Gangway crank')).toContainText('0.58 m beyond its end');
-	const strip = page.getByRole('region', { name: 'Distance axis' });
-	await expect(strip).toContainText('Gangway crank, 0.58 m beyond its end');
-	// It is pulled there on the strip, by as much as the pointer moves; or said at once.
-	const end = strip.getByRole('slider', { name: 'Length of the path' });
+	const axis = page.getByRole('region', { name: 'Distance axis' });
+	await expect(axis).toContainText('Gangway crank, 0.58 m beyond its end');
+	// It is pulled there on the distance axis, by as much as the pointer moves; or said at once.
+	const end = axis.getByRole('slider', { name: 'Length of the path' });
 	const box = (await end.boundingBox()) as { x: number; y: number; width: number; height: number };
 	await page.mouse.move(box.x + 12, box.y + 18);
 	await page.mouse.down();
@@ -380,7 +382,7 @@ test('a path that ends too early says by how much, in the ladder and on the stri
 	await page.mouse.up();
 	await page.getByRole('button', { name: 'Undo: Length' }).click();
 	await expect(end).toHaveAttribute('aria-valuetext', '2.5 m');
-	await strip.getByRole('button', { name: /^Make it .* long: as far as Gangway crank/ }).click();
+	await axis.getByRole('button', { name: /^Make it .* long: as far as Gangway crank/ }).click();
 	await expect(answer(page)).toContainText('Gangway crank');
 	await end.focus();
 	await page.keyboard.press('ArrowLeft');

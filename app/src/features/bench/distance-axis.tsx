@@ -141,7 +141,7 @@ export function DistanceAxis() {
 				: x(past) - 8 - pastLong > x(inside) + 10
 					? x(past) - 8
 					: x(inside) - 12;
-	/** Names lie over no other, over neither end of the path, and within the strip; where there is no room the bar alone is drawn. */
+	/** Names lie over no other, over neither end of the path, and within the axis; where there is no room the bar alone is drawn. */
 	const placed = placeBars(
 		bars.slice(0, MOST).map((bar) => {
 			const whole = nameOf(project, 'object', bar.object);

@@ -14,7 +14,7 @@ const LEFT = 58;
 /** Room for the names of those hit. */
 const RIGHT = 190;
 
-/** How long the strip is: the last window's end, and a little after; seconds. */
+/** How long the axis is: the last window's end, and a little after; seconds. */
 function lengthOf(query: Hitbox): number {
 	const ends = query.boxes.map((b) => b.until ?? (b.from ?? 0) + 0.5);
 	return Math.max(0.1, ...ends) * 1.15;

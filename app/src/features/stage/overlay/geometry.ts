@@ -1,4 +1,4 @@
-/** Where a query stands in the scene: its path and volumes, and where it stops. Stage, strip and eye draw the same one. */
+/** Where a query stands in the scene: its path and volumes, and where it stops. Stage, distance axis and eye draw the same one. */
 import {
 	type Answer,
 	Answerer,
@@ -26,7 +26,7 @@ export interface QueryGeometry {
 	crossings: readonly Crossing[];
 }
 
-/** Stage and strip ask for the same one. */
+/** Stage and distance axis ask for the same one. */
 const known = new WeakMap<Answer, QueryGeometry | null>();
 
 /** Where a query stands, or null while it waits. An answer is made anew whenever anything of it has changed. */
