@@ -15,7 +15,7 @@ test('a failing check is repaired by a remedy in three clicks, and the remedy is
 	await expect(remedies(page)).toContainText('Each was tried');
 	// Held against the checks of runs too, they are in their last order.
 	await expect(remedies(page)).not.toContainText('Now against the checks of runs and maps');
-	await expect(remedies(page).getByRole('listitem').first()).toContainText('mends gaze');
+	await expect(remedies(page).getByRole('listitem').first()).toContainText('fixes gaze');
 	// Pointed at, it is seen as it would be; left, as it is.
 	await remedies(page).getByRole('listitem').first().hover();
 	await expect(page.getByText(/^As it would be: /)).toBeVisible();

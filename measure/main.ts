@@ -10,23 +10,18 @@ import { shared } from '../cli/src/shared';
 import { castRay } from '../core/src/geometry/ray';
 import {
 	Answerer,
-	askRows,
 	buildWorld,
-	MapAsker,
-	type MapGrid,
-	mapGrid,
 	moveObjects,
 	type Project,
 	prepareRay,
 	type Query,
 	type QueryMap,
 	type Run,
-	RunInstants,
-	refine,
-	runThrough,
 	type Vec3,
 	type World,
 } from '../core/src/index';
+import { askRows, MapAsker, type MapGrid, mapGrid, refine } from '../core/src/maps';
+import { RunInstants, runThrough } from '../core/src/runs';
 import { Mesh } from '../core/src/space/mesh';
 import { type Dice, dice } from '../core/src/tests/random';
 import { best, crowd, median, seconds } from './lib';

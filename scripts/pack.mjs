@@ -24,7 +24,16 @@ function withEndings(folder) {
 
 /** The entries of the packages, by the names they are imported by. */
 const ENTRIES = {
-	core: { '.': 'index', './geometry': 'geometry', './schema': 'schema', './formats': 'report/formats' },
+	core: {
+		'.': 'index',
+		'./maps': 'maps',
+		'./runs': 'runs',
+		'./traces': 'traces',
+		'./editing': 'editing',
+		'./geometry': 'geometry',
+		'./schema': 'schema',
+		'./formats': 'report/formats',
+	},
 	interchange: {
 		'.': 'index',
 		'./gltf': 'gltf/index',

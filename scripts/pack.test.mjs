@@ -72,7 +72,20 @@ describe('@frelk/core', () => {
 
 	it('gives out its entries and nothing of what is inside', () => {
 		const tried = (name) => node('--input-type=module', '-e', `await import('${name}')`);
-		expect(tried('@frelk/core/geometry').status).toBe(0);
+		const names = (entry) =>
+			JSON.parse(
+				node(
+					'--input-type=module',
+					'-e',
+					`console.log(JSON.stringify(Object.keys(await import('@frelk/core${entry}'))))`,
+				).stdout,
+			);
+		// Each says one thing by its name, and by one entry.
+		const all = ['', '/maps', '/runs', '/traces', '/editing', '/geometry', '/schema', '/formats'].map(names);
+		expect(all.map((entry) => entry.length > 0)).toEqual(all.map(() => true));
+		expect(all[0]).not.toContain('project');
+		const [own, ...beside] = all.slice(0, 5);
+		expect(beside.flat().filter((name) => own.includes(name))).toEqual([]);
 		for (const inside of ['@frelk/core/dist/query/answer.js', '@frelk/core/query/answer', '@frelk/core/tests/random'])
 			expect(tried(inside).stderr).toContain('ERR_PACKAGE_PATH_NOT_EXPORTED');
 	});

@@ -1,13 +1,7 @@
 /** The checks of one project, run in a worker. */
-import {
-	type Check,
-	checkMaps,
-	checkRuns,
-	type MapCheck,
-	type RunCheck,
-	runChecks,
-	type SuiteResult,
-} from '@frelk/core';
+import { type Check, type MapCheck, type RunCheck, runChecks, type SuiteResult } from '@frelk/core';
+import { checkMaps } from '@frelk/core/maps';
+import { checkRuns } from '@frelk/core/runs';
 import { unshared } from './shared';
 import { stopwatch } from './stopwatch';
 

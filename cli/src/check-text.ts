@@ -1,16 +1,7 @@
 /** A project's text to the outcome of its checks, as the server answers it. */
-import {
-	activeChecks,
-	checkMaps,
-	checkRuns,
-	formatPath,
-	isOn,
-	mapChecksIn,
-	oneLine,
-	readBytes,
-	runChecks,
-	runChecksIn,
-} from '@frelk/core';
+import { activeChecks, formatPath, isOn, mapChecksIn, oneLine, readBytes, runChecks, runChecksIn } from '@frelk/core';
+import { checkMaps } from '@frelk/core/maps';
+import { checkRuns } from '@frelk/core/runs';
 import { inFileOrder, printedResult } from './results';
 
 /** What the server answers: an HTTP status and the text of a JSON body. */

@@ -4,8 +4,6 @@ import {
 	activeChecks,
 	type Check,
 	type CheckResult,
-	checkMaps,
-	checkRuns,
 	csvReport,
 	decodeUtf8,
 	didYouMean,
@@ -17,7 +15,6 @@ import {
 	isStill,
 	junitXml,
 	type MapCheck,
-	MapMemory,
 	mapChecksIn,
 	markdownReport,
 	oneLine,
@@ -25,16 +22,16 @@ import {
 	type RunCheck,
 	type RunExpect,
 	readProject,
-	replaceExpectations,
 	runChecks,
 	runChecksIn,
 	type SuiteResult,
 	updatedExpectation,
-	updatedRunExpectation,
 	wordsOfGot,
-	wordsOfRunWanted,
 	wordsOfWanted,
 } from '@frelk/core';
+import { replaceExpectations } from '@frelk/core/editing';
+import { checkMaps, MapMemory } from '@frelk/core/maps';
+import { checkRuns, updatedRunExpectation, wordsOfRunWanted } from '@frelk/core/runs';
 import { checkWritable, type Io, load, replaceFile, type Source, UsageError, write } from './files';
 import { indented } from './json';
 import { inFileOrder, printedResult, subjectOf } from './results';

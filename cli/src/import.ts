@@ -3,8 +3,8 @@ import { existsSync } from 'node:fs';
 import { readFile, stat } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import {
+	type AnswerChange,
 	answersAt,
-	type Change,
 	changesBetween,
 	checkProject,
 	decodeUtf8,
@@ -201,7 +201,7 @@ const shortly = (answer: QuickAnswer | null): string =>
 
 function said(
 	report: ImportReport,
-	answers: readonly Change[],
+	answers: readonly AnswerChange[],
 	{ into, written, unchanged, fresh }: { into: string; written: boolean; unchanged: boolean; fresh: boolean },
 ): string {
 	const lines: string[] = [];

@@ -1,5 +1,6 @@
 /** Some rows of a map, asked in a worker. */
-import { askRows, MapAsker, type MapPart, type QueryMap } from '@frelk/core';
+import type { QueryMap } from '@frelk/core';
+import { askRows, MapAsker, type MapPart } from '@frelk/core/maps';
 import { unshared } from './shared';
 
 /** What a worker is asked for. */

@@ -1,8 +1,8 @@
 /** `frelk map`: a query asked over a grid, as words, JSON, a table or a picture. */
 import { availableParallelism } from 'node:os';
+import { didYouMean, type Project, type QueryMap } from '@frelk/core';
 import {
 	askMap,
-	didYouMean,
 	joinedParts,
 	MAP_HEAD,
 	MapAsker,
@@ -12,12 +12,10 @@ import {
 	mapLegendSvg,
 	mapRows,
 	mapSvg,
-	type Project,
 	paint,
-	type QueryMap,
 	resultOf,
 	shownIn,
-} from '@frelk/core';
+} from '@frelk/core/maps';
 import { PNG } from 'pngjs';
 import { Tinypool } from 'tinypool';
 import { checkWritable, type Io, load, UsageError, write } from './files';

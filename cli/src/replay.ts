@@ -1,19 +1,18 @@
 /** `frelk replay`: what a running game took, held against what Frelk selects in the scene the game told. */
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
+import { oneLine, rounded } from '@frelk/core';
 import {
 	type CutLine,
 	LineCutter,
-	oneLine,
 	Replay,
 	type ReplaySummary,
 	ReplayTally,
 	readTraceHead,
 	replayJunit,
-	rounded,
 	TraceError,
 	TraceReader,
-} from '@frelk/core';
+} from '@frelk/core/traces';
 import { checkWritable, type Io, load, reason, UsageError, write } from './files';
 import { indented } from './json';
 

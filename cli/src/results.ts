@@ -1,5 +1,7 @@
 /** Results of checks of queries, of runs and of maps, together. */
-import type { CheckResult, MapCheckResult, RunCheckResult, SuiteResult } from '@frelk/core';
+import type { CheckResult, SuiteResult } from '@frelk/core';
+import type { MapCheckResult } from '@frelk/core/maps';
+import type { RunCheckResult } from '@frelk/core/runs';
 
 type AnyResult = CheckResult | RunCheckResult | MapCheckResult;
 

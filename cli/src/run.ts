@@ -1,14 +1,7 @@
 /** `frelk run`: what happens in the run-throughs of a project, as a log one can read, as JSON or as a table. */
-import {
-	didYouMean,
-	type Naming,
-	type RunEvent,
-	type RunResult,
-	runLog,
-	runThrough,
-	traceOfRun,
-	wordsOfEvent,
-} from '@frelk/core';
+import { byId, didYouMean } from '@frelk/core';
+import { type RunEvent, type RunResult, runLog, runThrough, wordsOfEvent } from '@frelk/core/runs';
+import { traceOfRun } from '@frelk/core/traces';
 import { type Io, load, UsageError, write } from './files';
 import { indented } from './json';
 
@@ -61,8 +54,6 @@ function printed(result: RunResult) {
 	};
 }
 
-const plain: Naming = (_kind, id) => id;
-
 const cell = (value: string | number): string => {
 	const text = String(value);
 	const safe = /^[=+\-@\t\r\n]/.test(text) && typeof value === 'string' ? `'${text}` : text;
@@ -74,5 +65,5 @@ function row(run: string, event: RunEvent): string {
 	const watch = 'watch' in event ? event.watch : '';
 	const swing = 'swing' in event ? event.swing : '';
 	const object = 'object' in event ? event.object : '';
-	return `${[run, k, event.t, event.kind, watch, swing, object, wordsOfEvent(event, plain)].map(cell).join(',')}\r\n`;
+	return `${[run, k, event.t, event.kind, watch, swing, object, wordsOfEvent(event, byId)].map(cell).join(',')}\r\n`;
 }

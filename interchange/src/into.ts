@@ -2,16 +2,8 @@
  * A level into a project, for the first time or again. What came from the file is told apart from what was said here by what the file said
  * last time, which lies under each object's `extras.import`.
  */
-import {
-	type Camera,
-	checkReferences,
-	metres,
-	type Project,
-	type SceneObject,
-	type Shape,
-	slug,
-	writeProject,
-} from '@frelk/core';
+import { type Camera, metres, type Project, type SceneObject, type Shape, slug, writeProject } from '@frelk/core';
+import { checkReferences } from '@frelk/core/editing';
 import { deepEqual } from '@frelk/core/schema';
 import { type Level, LevelError, type LevelNode, type LevelNote } from './level';
 import { type Made, madeBy, type NamingRules, withRules } from './rules';

@@ -1,5 +1,5 @@
 /** A node's shape by rule: its box, its hull, its triangles, or what the file says itself. */
-import { rounded, type Shape, type Vec3 } from '@frelk/core';
+import { rounded, type Shape, tripleOf, type Vec3 } from '@frelk/core';
 import { surfaceHull } from './gltf/colliders';
 import type { LevelNode, Surface } from './level';
 import type { ShapeWay } from './rules';
@@ -9,16 +9,16 @@ const THIN = 0.001;
 
 /** The box about a surface, in its own axes. */
 export function boxOf({ vertices, triangles }: Surface): { at: Vec3; size: Vec3 } {
-	const low: Vec3 = [Infinity, Infinity, Infinity];
-	const high: Vec3 = [-Infinity, -Infinity, -Infinity];
+	const low: [number, number, number] = [Infinity, Infinity, Infinity];
+	const high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
 	for (const i of triangles)
 		for (let k = 0; k < 3; k++) {
 			const v = vertices[3 * i + k];
 			low[k] = Math.min(low[k], v);
 			high[k] = Math.max(high[k], v);
 		}
-	const at = low.map((v, k) => rounded((v + high[k]) / 2, 9)) as Vec3;
-	return { at, size: low.map((v, k) => Math.max(THIN, rounded(high[k] - v, 9))) as Vec3 };
+	const at = tripleOf((k) => rounded((low[k] + high[k]) / 2, 9));
+	return { at, size: tripleOf((k) => Math.max(THIN, rounded(high[k] - low[k], 9))) };
 }
 
 /** Many nodes may have one surface: what is made of it is made once. */

@@ -178,7 +178,7 @@ export function withTable(
 		for (const [field, { columns: three, usual }] of Object.entries(POSES)) {
 			if (!three.some(isNew)) continue;
 			const own = (was as unknown as Record<string, Vec3 | undefined>)[field] ?? [usual, usual, usual];
-			const value = three.map((c, k) => (columns.includes(c) ? number(c, usual) : own[k])) as Vec3;
+			const value = three.map((c, k) => (columns.includes(c) ? number(c, usual) : own[k])) as [number, number, number];
 			if (value.every((v) => v === usual) && (was as unknown as Record<string, unknown>)[field] === undefined) continue;
 			(next as Record<string, unknown>)[field] = value;
 		}

@@ -2,7 +2,7 @@
 import type { SceneObject, Shape, Vec3 } from '@frelk/core';
 import * as z from 'zod';
 
-const vec3 = z.tuple([z.number(), z.number(), z.number()]);
+const vec3: z.ZodType<Vec3, Vec3> = z.tuple([z.number(), z.number(), z.number()]);
 const ORIGIN: Vec3 = [0, 0, 0];
 const ONE: Vec3 = [1, 1, 1];
 

@@ -1,5 +1,6 @@
 /** The browser's store: projects as they stand, what is told of them in a list apart from their text. */
-import type { Project, ProjectChange } from '@frelk/core';
+import type { Project } from '@frelk/core';
+import type { ProjectChange } from '@frelk/core/editing';
 import Dexie, { type EntityTable } from 'dexie';
 import { announce } from './tabs';
 

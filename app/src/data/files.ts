@@ -1,14 +1,6 @@
 /** Project files in and out of the browser. */
-import {
-	decodeUtf8,
-	formatProblem,
-	type Project,
-	type Reading,
-	type Repair,
-	readProject,
-	repairProject,
-	writeProject,
-} from '@frelk/core';
+import { decodeUtf8, formatProblem, type Project, type Reading, readProject, writeProject } from '@frelk/core';
+import { type Repair, repairProject } from '@frelk/core/editing';
 import { addProject } from './projects';
 
 export interface ImportFailure {

@@ -1,4 +1,5 @@
 /** Bodies as lines: what is drawn of a query's volumes, and of shapes that have no edges of their own. */
+import { tripleOf } from '@frelk/core';
 import { BOX, type Body, CAPSULE, CYLINDER, HULL, SPHERE } from '@frelk/core/geometry';
 import type { P3 } from './view';
 
@@ -90,8 +91,8 @@ export function foldedEdges(points: ArrayLike<number>, triangles: ArrayLike<numb
 	for (let t = 0; t < triangles.length; t += 3) {
 		const [a, b, c] = [triangles[t], triangles[t + 1], triangles[t + 2]];
 		const at = (i: number, k: number) => points[3 * i + k];
-		const u = [0, 1, 2].map((k) => at(b, k) - at(a, k)) as [number, number, number];
-		const v = [0, 1, 2].map((k) => at(c, k) - at(a, k)) as [number, number, number];
+		const u = tripleOf((k) => at(b, k) - at(a, k));
+		const v = tripleOf((k) => at(c, k) - at(a, k));
 		const n: [number, number, number] = [
 			u[1] * v[2] - u[2] * v[1],
 			u[2] * v[0] - u[0] * v[2],

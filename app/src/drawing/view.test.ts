@@ -1,4 +1,4 @@
-import { buildWorld, project as projectPoint, surfaceUnder } from '@frelk/core';
+import { buildWorld, projectPoint, surfaceUnder } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { circleAround, foldedEdges, localLines, worldLines } from './outline';

@@ -1,5 +1,5 @@
 /** How the stage looks at the scene, in the core's own terms: a camera, a picture size, and the way from points to pixels. */
-import { cursorRay, project, type View, type World, type WorldCamera } from '@frelk/core';
+import { cursorRay, projectPoint, type View, type World, type WorldCamera } from '@frelk/core';
 import { rotationOf, turned } from '@frelk/core/geometry';
 
 export type StageMode = 'free' | 'plan' | 'side' | 'through';
@@ -148,7 +148,7 @@ const out = new Float64Array(3);
 
 /** A world point in pixels, or null behind the camera. */
 export function toPixels(view: View, p: P3): P2 | null {
-	project(view, p as [number, number, number], out);
+	projectPoint(view, p as [number, number, number], out);
 	if (view.perspective && out[2] <= 0.02) return null;
 	return [out[0], out[1]];
 }
@@ -160,7 +160,7 @@ export function polyline(view: View, points: readonly P3[]): P2[][] {
 	let before: P3 | null = null;
 	const near = 0.05;
 	const depth = (p: P3) => {
-		project(view, p as [number, number, number], out);
+		projectPoint(view, p as [number, number, number], out);
 		return out[2];
 	};
 	for (const p of points) {
@@ -175,7 +175,7 @@ export function polyline(view: View, points: readonly P3[]): P2[][] {
 					before[1] + t * (p[1] - before[1]),
 					before[2] + t * (p[2] - before[2]),
 				];
-				project(view, cut as [number, number, number], out);
+				projectPoint(view, cut as [number, number, number], out);
 				piece.push([out[0], out[1]]);
 			}
 		}

@@ -1,5 +1,6 @@
 /** What the state of a bench holds: its document, its view, and what is derived from both. */
-import type { Finding, Firmness, Merged, Project, QueryKind, ReferenceKind, Renaming, Shape } from '@frelk/core';
+import type { Finding, Project, QueryKind, RobustnessMargin, Shape } from '@frelk/core';
+import type { Merged, ReferenceKind, Renaming } from '@frelk/core/editing';
 import type { StoreApi } from 'zustand';
 import type { CheckState } from './check-results';
 import type { Derived } from './derived';
@@ -68,7 +69,7 @@ export type Publish = (change: Partial<BenchState>) => void;
 /** What the hand does on the stage; a thing is one of those ready to be placed, or `own:` and the id of one kept here. */
 export type Tool =
 	| { kind: 'shape'; shape: Shape['kind'] }
-	| { kind: 'thing'; thing: string }
+	| { kind: 'ready-made'; readyMade: string }
 	| { kind: 'query'; query: QueryKind }
 	| { kind: 'measure' };
 export type Tint = 'layer' | 'tag' | 'side' | 'verdict';
@@ -114,7 +115,7 @@ export interface ViewState {
 	/** Whether the card shows all of an object; its focus can then be pulled on the stage. */
 	inDetail: boolean;
 	/** How firmly a check of a query holds, drawn while that query is open. */
-	firm: { query: string; firmness: readonly Firmness[] } | null;
+	firm: { query: string; margins: readonly RobustnessMargin[] } | null;
 	/** The part of the sentence that a new query most likely wants next. */
 	nextPart: { part: string; open: boolean; nth: number } | null;
 	/** Instant of the swing that is looked at, seconds; null for all of it. */
@@ -154,7 +155,7 @@ export interface ViewState {
 	tryOn: (preview: Preview | null) => void;
 	swingAt: (swing: number | null) => void;
 	letSwing: () => void;
-	showFirmness: (firm: BenchState['firm']) => void;
+	showRobustness: (firm: BenchState['firm']) => void;
 	point: (object: string | null) => void;
 	open: (query: string | null) => void;
 }

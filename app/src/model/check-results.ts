@@ -1,5 +1,7 @@
 /** The results of the checks, and which of them an edit can have turned. */
-import { activeChecks, type CheckResult, type MapCheckResult, type Project, type RunCheckResult } from '@frelk/core';
+import { activeChecks, type CheckResult, type Project } from '@frelk/core';
+import type { MapCheckResult } from '@frelk/core/maps';
+import type { RunCheckResult } from '@frelk/core/runs';
 import { chainsOf } from './derived';
 
 export interface CheckState {

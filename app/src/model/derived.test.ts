@@ -1,4 +1,5 @@
-import { Answerer, buildWorld, type Project, projectAt, recordInto, type Verdict } from '@frelk/core';
+import { Answerer, buildWorld, type Project, type Verdict } from '@frelk/core';
+import { projectAt, recordInto } from '@frelk/core/editing';
 import { randomProject } from '@frelk/core/tests/project';
 import { dice } from '@frelk/core/tests/random';
 import { create as produce } from 'mutative';

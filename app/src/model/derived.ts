@@ -9,9 +9,7 @@ import {
 	applyMoment,
 	buildWorld,
 	type Contender,
-	hitsNeeded,
 	moveObjects,
-	onlyMoved,
 	type Project,
 	type Query,
 	type SceneObject,
@@ -19,6 +17,7 @@ import {
 	type World,
 	withQueries,
 } from '@frelk/core';
+import { hitsNeeded, onlyMoved } from '@frelk/core/editing';
 
 /** The verdict on an object: they stand in the order of the objects. None where the query is off or waiting. */
 export const verdictOn = (world: World, answer: Answer | null, object: string): Verdict | undefined =>

@@ -1,14 +1,6 @@
 /** The document of a bench: the project with its history, and all that changes it. What cannot stand is refused, with the reason. */
-import {
-	applyChanges,
-	checkProject,
-	formatProblem,
-	type Project,
-	projectAt,
-	type Renaming,
-	recordInto,
-	renamed,
-} from '@frelk/core';
+import { checkProject, formatProblem, type Project } from '@frelk/core';
+import { applyChanges, projectAt, type Renaming, recordInto, renamed } from '@frelk/core/editing';
 import { create as produce } from 'mutative';
 import type { BenchState, DocumentState, Publish, Step } from './bench-state';
 

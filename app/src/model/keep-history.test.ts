@@ -37,7 +37,7 @@ describe('the history that is kept', () => {
 		expect(stampOf(reloaded(project))).toBe(stampOf(project));
 		expect(stampOf({ ...project, name: `${project.name}.` })).not.toBe(stampOf(project));
 		const moved = JSON.parse(JSON.stringify(project)) as Project;
-		moved.scene.objects[3]!.position![0] += 1;
+		moved.scene.objects[3]!.position = [9, 9, 9];
 		expect(stampOf(moved)).not.toBe(stampOf(project));
 	});
 

@@ -1,5 +1,6 @@
 /** Undo that outlives a reload: the last steps are kept beside the project, each as what it changed. */
-import { applyChanges, changesFrom, type Project } from '@frelk/core';
+import type { Project } from '@frelk/core';
+import { applyChanges, changesFrom } from '@frelk/core/editing';
 import { db, type KeptHistory, type KeptStep } from '../data/db';
 import { soundRow } from '../data/rows';
 import type { BenchStore, Step } from './bench-state';

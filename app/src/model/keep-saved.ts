@@ -3,18 +3,16 @@
  * writes; when the page is left it may be ended with the page, so that the page then writes by itself. What another tab has written
  * meanwhile is brought together with what was done here; nothing is written over unseen.
  */
+import { checkProject, type Project, readProject } from '@frelk/core';
 import {
 	applyChanges,
 	changesFrom,
-	checkProject,
 	clashing,
 	deepEqual,
 	mergeProjects,
-	type Project,
 	type ProjectChange,
-	readProject,
 	wordsOfChange,
-} from '@frelk/core';
+} from '@frelk/core/editing';
 import { isFull, type Written, whyNot, writeText } from '../data/db';
 import { getProject, headOf } from '../data/projects';
 import { onNews, TAB } from '../data/tabs';

@@ -1,5 +1,6 @@
 /** History, gestures, renames and other tabs: what the store keeps, and what it refuses. */
-import { mergeProjects, type Project, renamed } from '@frelk/core';
+import type { Project } from '@frelk/core';
+import { mergeProjects, renamed } from '@frelk/core/editing';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it, vi } from 'vitest';
 import { createBench, editQuery } from './store';

@@ -1,4 +1,4 @@
-import { removeReferences } from '@frelk/core';
+import { removeReferences } from '@frelk/core/editing';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { answerWords, freshQuery } from '../features/edit/fresh-query';

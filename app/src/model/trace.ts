@@ -1,13 +1,6 @@
 /** The trace that is open beside a project: read from a file, or coming from a running game. Nothing of it is part of the project. */
-import {
-	type Compared,
-	type CutLine,
-	LineCutter,
-	type Project,
-	projectAsTold,
-	type TraceLine,
-	TraceScene,
-} from '@frelk/core';
+import type { Project } from '@frelk/core';
+import { type Compared, type CutLine, LineCutter, projectAsTold, type TraceLine, TraceScene } from '@frelk/core/traces';
 import { type Remote, wrap } from 'comlink';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { db, whyNot } from '../data/db';

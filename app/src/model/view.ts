@@ -78,7 +78,7 @@ export function viewOf(project: Project, set: Publish, get: () => BenchState): V
 			if (get().swing !== swing) set({ swing });
 		},
 		letSwing: () => set({ swings: get().swings + 1 }),
-		showFirmness: (firm) => set({ firm }),
+		showRobustness: (firm) => set({ firm }),
 		dockCard: (cardSide) => {
 			writeLocal(CARD, cardSide);
 			set({ cardSide });

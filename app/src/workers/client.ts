@@ -3,8 +3,6 @@ import type {
 	CheckResult,
 	Finding,
 	LeastChange,
-	MapCheckResult,
-	MapResult,
 	Project,
 	QueryMap,
 	QuickAnswer,
@@ -12,12 +10,11 @@ import type {
 	Remedies,
 	Remedy,
 	Robustness,
-	RunCheckResult,
-	RunResult,
-	Standing,
 	Wish,
 } from '@frelk/core';
-import { mapGrid } from '@frelk/core';
+import type { MapCheckResult, MapResult } from '@frelk/core/maps';
+import { mapGrid } from '@frelk/core/maps';
+import type { RunCheckResult, RunResult, StateAtTime } from '@frelk/core/runs';
 import { proxy, type Remote, releaseProxy, wrap } from 'comlink';
 import { textOf } from '../data/text';
 import type { FoundRemedies, Heavy } from './heavy';
@@ -113,7 +110,7 @@ export const runIn = (
 	project: Project,
 	id: string,
 	progress: (done: number) => void = none,
-): Job<{ result: RunResult; standing: Standing[] }> =>
+): Job<{ result: RunResult; standing: StateAtTime[] }> =>
 	start((heavy, heard) => heavy.run(textOf(project), id, heard(progress)));
 export const otherChecksIn = (
 	project: Project,

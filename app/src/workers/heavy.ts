@@ -2,23 +2,13 @@
 import {
 	Answerer,
 	answersAt,
-	askMap,
-	askRows,
 	buildWorld,
 	type CheckResult,
-	checkMaps,
-	checkRuns,
 	type Finding,
 	FindingsMemory,
 	findFindings,
-	joinedParts,
 	type LeastChange,
 	leastChanges,
-	MapAsker,
-	type MapCheckResult,
-	MapMemory,
-	type MapPart,
-	type MapResult,
 	type Naming,
 	type Project,
 	type QueryMap,
@@ -27,18 +17,26 @@ import {
 	type Remedies,
 	type Remedy,
 	type Robustness,
-	type RunCheckResult,
-	type RunResult,
 	readProject,
 	remediesFor,
-	resultOf,
 	robustnessOf,
 	runChecks,
-	runThrough,
-	type Standing,
 	stillChecks,
 	type Wish,
 } from '@frelk/core';
+import {
+	askMap,
+	askRows,
+	checkMaps,
+	joinedParts,
+	MapAsker,
+	type MapCheckResult,
+	MapMemory,
+	type MapPart,
+	type MapResult,
+	resultOf,
+} from '@frelk/core/maps';
+import { checkRuns, type RunCheckResult, type RunResult, runThrough, type StateAtTime } from '@frelk/core/runs';
 import { expose } from 'comlink';
 import { pictureOfText } from './picture';
 import { released } from './released';
@@ -91,11 +89,11 @@ const heavy = {
 		return answersAt(opened(text), progress);
 	},
 	/** A run-through, by its id, telling how many steps are done. */
-	run(text: string, id: string, progress: (done: number) => void): { result: RunResult; standing: Standing[] } {
+	run(text: string, id: string, progress: (done: number) => void): { result: RunResult; standing: StateAtTime[] } {
 		const project = opened(text);
 		const run = project.runs?.find((r) => r.id === id);
 		if (!run) throw new RangeError(`no run "${id}"`);
-		const standing: Standing[] = [];
+		const standing: StateAtTime[] = [];
 		const result = runThrough(project, run, { progress, standing: (one) => void standing.push(one) });
 		return { result, standing };
 	},
@@ -135,7 +133,7 @@ const heavy = {
 		const project = opened(text);
 		return findFindings(project, namesIn(project), progress, findingsMemory);
 	},
-	/** How far each check may be nudged before its answer changes. */
+	/** How far each check may be perturbed before its answer changes. */
 	robustness(text: string, ids: readonly string[], progress: (done: number) => void): Robustness[] {
 		const project = opened(text);
 		return ids.map((id, i) => {

@@ -1,7 +1,7 @@
 /** The worker that holds a level while one looks at it: read once, laid into the project again whenever a rule changes. */
 import {
+	type AnswerChange,
 	answersAt,
-	type Change,
 	changesBetween,
 	checkProject,
 	formatProblem,
@@ -49,7 +49,7 @@ export interface LevelMade {
 	project: string | null;
 	problems: string[];
 	report: ImportReport;
-	answers: Change[];
+	answers: AnswerChange[];
 	/** By node: the layer, tags and shape it becomes, or that it is left out. */
 	made: { layer: string; tags: string[]; shape: string; leave: boolean; rules: number[] }[];
 }

@@ -1,6 +1,7 @@
 /** The worker that asks the map one looks at while one works: from coarse to fine, left off as soon as another is wanted. */
-import { CELL, MapAsker, namesOn, type Project, paint, type QueryMap, refine, standsFor, UNSETTLED } from '@frelk/core';
+import type { Project, QueryMap } from '@frelk/core';
 import { turned, unturned } from '@frelk/core/geometry';
+import { CELL, MapAsker, namesOn, paint, refine, standsFor, UNSETTLED } from '@frelk/core/maps';
 import { expose, transfer } from 'comlink';
 import { type Change, changed } from '../data/text';
 

@@ -1,14 +1,14 @@
 /** The worker that goes through a trace: one trace of one project, line after line, as they come. */
+import { readProject } from '@frelk/core';
 import {
 	type Compared,
 	Replay,
 	type ReplayedLine,
-	readProject,
 	readTraceHead,
 	TraceError,
 	type TraceLine,
 	TraceReader,
-} from '@frelk/core';
+} from '@frelk/core/traces';
 import { expose } from 'comlink';
 
 /** A line as it was sent, with its place in the trace. */

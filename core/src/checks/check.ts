@@ -5,7 +5,7 @@ import { oneLine } from '../project/describe';
 import type { Check, Expect, Project, Query } from '../project/schema';
 import { Answerer } from '../query/answer';
 import type { Answer } from '../query/types';
-import { anyTagsOf, type Naming, wordsOfVerdict } from '../query/words';
+import { anyTagsOf, byId, type Naming, wordsOfVerdict } from '../query/words';
 import { buildWorld } from '../world/world';
 
 /** What became of one check. */
@@ -20,10 +20,8 @@ export interface CheckResult {
 	reason: string;
 }
 
-const plain: Naming = (_kind, id) => id;
-
 /** `crank, then lever`, `nothing`, `a tie of a and b`. */
-export function wordsOfWanted(expect: Expect, naming: Naming = plain): string {
+export function wordsOfWanted(expect: Expect, naming: Naming = byId): string {
 	const names = (ids: readonly string[]) => ids.map((id) => naming('object', id));
 	if (expect.selects) return names(expect.selects).join(expect.order === 'any' ? ' and ' : ', then ');
 	if (expect.none) return 'nothing';
@@ -32,7 +30,7 @@ export function wordsOfWanted(expect: Expect, naming: Naming = plain): string {
 }
 
 /** The same for an answer. */
-export function wordsOfGot(answer: Answer, naming: Naming = plain): string {
+export function wordsOfGot(answer: Answer, naming: Naming = byId): string {
 	const names = (ids: readonly string[]) => ids.map((id) => naming('object', id));
 	switch (answer.status) {
 		case 'selected':
@@ -54,7 +52,7 @@ const sameSet = (a: readonly string[], b: readonly string[]): boolean =>
 /**
  * @returns why an answer is not what a check expects, or an empty text when it is
  */
-export function failureOf(expect: Expect, answer: Answer, naming: Naming = plain, query?: Query): string {
+export function failureOf(expect: Expect, answer: Answer, naming: Naming = byId, query?: Query): string {
 	const chosen = answer.selected.map((s) => s.object);
 	const main = (): boolean => {
 		if (expect.selects) {
@@ -170,7 +168,7 @@ export function runChecks(
 			got = answerer.explain(answerer.world.queryById.get(check.query) as Query);
 			answers.set(key, got);
 		}
-		const reason = failureOf(check.expect, got, plain, answerer.world.queryById.get(check.query));
+		const reason = failureOf(check.expect, got, byId, answerer.world.queryById.get(check.query));
 		judged(check.id);
 		return { id: check.id, query: check.query, moment, pass: reason === '', wanted: check.expect, got, reason };
 	});

@@ -1,4 +1,4 @@
-/** Each clause of an expectation, of what follows from an answer, and of a nudge, at its very edge. */
+/** Each clause of an expectation, of what follows from an answer, and of a perturbation, at its very edge. */
 import { describe, expect, it } from 'vitest';
 import type { Check, Expect, Project, Query, SceneObject } from '../project/schema';
 import { equalsIn } from '../query/answer';
@@ -314,7 +314,7 @@ describe('checks', () => {
 	});
 });
 
-describe('a nudge', () => {
+describe('a perturbation', () => {
 	const of = (
 		objects: SceneObject[],
 		query: unknown,
@@ -325,7 +325,7 @@ describe('a nudge', () => {
 			{ ...project(objects, [query], more), checks: [{ id: 'c', query: (query as Query).id, expect: expected }] },
 			'c',
 		);
-	const firm = (r: Robustness, nudge: string) => r.firmness.find((f) => f.nudge === nudge);
+	const firm = (r: Robustness, perturbation: string) => r.margins.find((f) => f.perturbation === perturbation);
 	const me = object('me', [0, 0, 0], []);
 
 	it('goes every way: the least of all of them counts', () => {
@@ -357,7 +357,7 @@ describe('a nudge', () => {
 		expect(turned?.least).toBeCloseTo(Math.atan2(0.1, 2) * (180 / Math.PI), 1);
 		// A greater yaw goes to the left, where the box ends.
 		expect(turned?.way[0]).toBeCloseTo(1, 9);
-		expect(ray.firmness.map((f) => f.nudge)).toEqual(['aim']);
+		expect(ray.margins.map((f) => f.perturbation)).toEqual(['aim']);
 		const above = object('x', [0, 0.4, -2.5], [box([1, 1, 1])]);
 		const pitched = firm(
 			of([above], ahead({ id: 's', kind: 'sweep', shape: { kind: 'sphere', radius: 0.01 } }), { selects: ['x'] }),
@@ -393,14 +393,14 @@ describe('a nudge', () => {
 			{ selects: ['x'] },
 			{ kind: 'flat' },
 		);
-		expect(cursor.firmness.map((f) => f.nudge)).toEqual(['cursor']);
-		expect(cursor.firmness[0]?.least).toBeCloseTo(80, -1);
+		expect(cursor.margins.map((f) => f.perturbation)).toEqual(['cursor']);
+		expect(cursor.margins[0]?.least).toBeCloseTo(80, -1);
 		const volume = of(
 			[near],
 			{ id: 'v', kind: 'overlap', at: { point: [0, 0, -3] }, shape: { kind: 'sphere', radius: 1 } },
 			{ selects: ['near'] },
 		);
-		expect(volume).toEqual({ check: 'c', firmness: [], score: null });
+		expect(volume).toEqual({ check: 'c', margins: [], score: null });
 	});
 
 	it('of the aim is about how high and low it goes', () => {
@@ -429,7 +429,7 @@ describe('a nudge', () => {
 		};
 		expect(firm(robustnessOf(p, 'now'), 'asker')?.least).toBeCloseTo(0.1, 2);
 		expect(firm(robustnessOf(p, 'then'), 'asker')?.least).toBeCloseTo(0.3, 2);
-		expect(robustnessOf(p, 'wrong')).toEqual({ check: 'wrong', firmness: [], score: 0 });
+		expect(robustnessOf(p, 'wrong')).toEqual({ check: 'wrong', margins: [], score: 0 });
 		expect(() => robustnessOf(p, 'none')).toThrow('no check "none"');
 		expect(() =>
 			robustnessOf({ ...p, checks: [{ id: 'lost', query: 'gone', expect: { none: true } }] }, 'lost'),
@@ -463,14 +463,14 @@ describe('a nudge', () => {
 		).toBeCloseTo(0.1, 2);
 	});
 
-	it('that changes nothing is told by how far it went; the weakest nudge makes the score', () => {
+	it('that changes nothing is told by how far it went; the weakest perturbation makes the score', () => {
 		const large = object('x', [0, 0, -2.5], [box([400, 400, 1])]);
 		const firmly = of(
 			[me, large],
 			{ id: 'p', kind: 'pick', camera: 'eye', viewport: [400, 400], asker: 'me' },
 			{ selects: ['x'] },
 		);
-		expect(firmly.firmness.map((f) => [f.nudge, f.least, f.becomes])).toEqual([
+		expect(firmly.margins.map((f) => [f.perturbation, f.least, f.becomes])).toEqual([
 			['cursor', null, null],
 			['asker', null, null],
 		]);
@@ -480,6 +480,6 @@ describe('a nudge', () => {
 			selects: ['x'],
 		});
 		expect(ray.score).toBeCloseTo(5, 0);
-		expect(ray.firmness.map((f) => f.nudge)).toEqual(['aim', 'asker']);
+		expect(ray.margins.map((f) => f.perturbation)).toEqual(['aim', 'asker']);
 	});
 });

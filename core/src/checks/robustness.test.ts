@@ -43,18 +43,18 @@ function lone(): Project {
 }
 
 describe('robustness', () => {
-	it('finds the least nudge of cursor, aim and asker', () => {
+	it('finds the least perturbation of cursor, aim and asker', () => {
 		// The face spans ±0.5 at 2 m: 50 px of the 200 to the edge, 14.04°; the asker leaves it by 0.5 m sideways.
 		const pick = robustnessOf(lone(), 'a');
-		const cursor = pick.firmness.find((f) => f.nudge === 'cursor');
+		const cursor = pick.margins.find((f) => f.perturbation === 'cursor');
 		expect(cursor?.least).toBeGreaterThan(49.9);
 		expect(cursor?.least).toBeLessThan(51);
 		expect(cursor?.becomes?.status).toBe('none');
-		const asker = pick.firmness.find((f) => f.nudge === 'asker');
+		const asker = pick.margins.find((f) => f.perturbation === 'asker');
 		expect(asker?.least).toBeGreaterThan(0.499);
 		expect(asker?.least).toBeLessThan(0.51);
 		expect(Math.abs(asker?.way[0] ?? 0)).toBeCloseTo(1, 6);
-		const aim = robustnessOf(lone(), 'b').firmness.find((f) => f.nudge === 'aim');
+		const aim = robustnessOf(lone(), 'b').margins.find((f) => f.perturbation === 'aim');
 		expect(aim?.least).toBeGreaterThan(14.0);
 		expect(aim?.least).toBeLessThan(14.3);
 		expect(pick.score).toBeCloseTo(5, 0);
@@ -63,16 +63,16 @@ describe('robustness', () => {
 	it('is nought for a check that fails, and leaves the project as it was', () => {
 		const p = lone();
 		const before = JSON.stringify(p);
-		expect(robustnessOf(p, 'c')).toMatchObject({ score: 0, firmness: [] });
+		expect(robustnessOf(p, 'c')).toMatchObject({ score: 0, margins: [] });
 		expect(JSON.stringify(p)).toBe(before);
 		expect(() => robustnessOf(p, 'nothing')).toThrow('no check');
 	});
 
-	it('of every check of the examples is a nudge after which it fails, and half of it keeps it', () => {
+	it('of every check of the examples is a perturbation after which it fails, and half of it keeps it', () => {
 		const p = example('pursers-desk');
 		for (const check of stillChecks(p)) {
 			const found = robustnessOf(p, check.id);
-			for (const f of found.firmness) {
+			for (const f of found.margins) {
 				if (f.least === null) continue;
 				expect(f.becomes && failureOf(check.expect, f.becomes)).not.toBe('');
 			}
@@ -90,7 +90,7 @@ describe('what would change an answer with the least', () => {
 		// At 4.5 m, 45° about the middle: 300 px are 4.5 m, so the edge at 1 m is 66.7 px away; up and left the box ends there too.
 		const [cursor, ...more] = leastChanges(wide, 'q', null);
 		expect(more).toEqual([]);
-		expect(cursor?.nudge).toBe('cursor');
+		expect(cursor?.perturbation).toBe('cursor');
 		expect(cursor?.least).toBeCloseTo(66.7, 0);
 		for (const change of leastChanges(wide, 'q', null)) {
 			if (!('query' in change.makes)) throw new Error('no query');
@@ -110,7 +110,7 @@ describe('what would change an answer with the least', () => {
 				const before = new Answerer(world).winner(world.queryById.get(query.id) as Query);
 				const changes = leastChanges(p, query.id, moment);
 				const usual = { cursor: 10, aim: 1, asker: 0.1 };
-				const order = changes.map((c) => c.least / usual[c.nudge]);
+				const order = changes.map((c) => c.least / usual[c.perturbation]);
 				expect(order).toEqual([...order].sort((a, b) => a - b));
 				for (const { makes, becomes } of changes) {
 					tried++;

@@ -11,26 +11,26 @@ import { failureOf } from './check';
 import { expectationOf } from './expect';
 
 /** What is moved by a little: the cursor, pixels; the aim, degrees; the asker, metres. */
-export type Nudge = 'cursor' | 'aim' | 'asker';
+export type Perturbation = 'cursor' | 'aim' | 'asker';
 
-/** How far one nudge can go before the answer is another one. */
-export interface Firmness {
-	nudge: Nudge;
+/** How far one perturbation can go before the answer is another one. */
+export interface RobustnessMargin {
+	perturbation: Perturbation;
 	unit: 'px' | '°' | 'm';
-	/** The least nudge that changes the outcome; null where none up to `most` does. */
+	/** The least perturbation that changes the outcome; null where none up to `most` does. */
 	least: number | null;
 	most: number;
-	/** The way of that nudge: picture axes for the cursor, yaw and pitch for the aim, world axes for the asker; unit length. */
+	/** The way of that perturbation: picture axes for the cursor, yaw and pitch for the aim, world axes for the asker; unit length. */
 	way: readonly number[];
 	/** What the answer would be there; null where it does not change. */
 	becomes: Answer | null;
 }
 
-/** How firmly one check holds, against every nudge its query allows. */
+/** How firmly one check holds, against every perturbation its query allows. */
 export interface Robustness {
 	check: string;
-	/** Empty for a check that fails, or where nothing can be nudged. */
-	firmness: Firmness[];
+	/** Empty for a check that fails, or where nothing can be answerPerturbed. */
+	margins: RobustnessMargin[];
 	/** The weakest of them against what a hand does without meaning to (10 px, 1°, 0.1 m); null where nothing changes it. */
 	score: number | null;
 }
@@ -38,18 +38,18 @@ export interface Robustness {
 const UNIT = { cursor: 'px', aim: '°', asker: 'm' } as const;
 const MOST = { cursor: 200, aim: 30, asker: 2 };
 const FIRST = { cursor: 0.25, aim: 0.02, asker: 0.002 };
-/** A nudge that a hand or a level change makes without anyone noticing. */
+/** A perturbation that a hand or a level change makes without anyone noticing. */
 const USUAL = { cursor: 10, aim: 1, asker: 0.1 };
 const WAYS = 16;
 
 const ring = (): number[][] =>
 	Array.from({ length: WAYS }, (_, i) => [Math.cos((2 * Math.PI * i) / WAYS), Math.sin((2 * Math.PI * i) / WAYS)]);
 
-/** What a nudge makes of a query, or of its asker; null where it can make nothing. */
-type Nudged = { query: Query } | { asker: SceneObject } | null;
+/** What a perturbation makes of a query, or of its asker; null where it can make nothing. */
+type Perturbed = { query: Query } | { asker: SceneObject } | null;
 
-/** @param by how far, in the nudge's unit */
-function nudge(world: World, query: Query, kind: Nudge, way: readonly number[], by: number): Nudged {
+/** @param by how far, in the perturbation's unit */
+function perturbed(world: World, query: Query, kind: Perturbation, way: readonly number[], by: number): Perturbed {
 	const [u, v] = [(way[0] ?? 0) * by, (way[1] ?? 0) * by];
 	if (kind === 'cursor') {
 		if (query.kind !== 'pick') return null;
@@ -80,15 +80,15 @@ function nudge(world: World, query: Query, kind: Nudge, way: readonly number[], 
 }
 
 /** A query asked with its cursor moved, its aim turned or its asker stepped aside; the world is left as it was. */
-function nudged(
+function answerPerturbed(
 	world: World,
 	query: Query,
-	kind: Nudge,
+	kind: Perturbation,
 	way: readonly number[],
 	by: number,
 	judge: (query: Query) => Answer,
 ): Answer | null {
-	const made = nudge(world, query, kind, way, by);
+	const made = perturbed(world, query, kind, way, by);
 	if (!made) return null;
 	if ('query' in made) return judge(made.query);
 	const def = world.objectById.get(made.asker.id)?.def as SceneObject;
@@ -98,8 +98,8 @@ function nudged(
 	return answer;
 }
 
-function nudgesOf(query: Query): Nudge[] {
-	const list: Nudge[] = [];
+function perturbationsOf(query: Query): Perturbation[] {
+	const list: Perturbation[] = [];
 	if (query.kind === 'pick') list.push('cursor');
 	if ((query.kind === 'ray' || query.kind === 'sweep') && query.aim) list.push('aim');
 	if (query.asker !== undefined) list.push('asker');
@@ -117,24 +117,24 @@ export function robustnessOf(project: Project, id: string): Robustness {
 	const world = buildWorld(project, check.moment ?? null);
 	const query = world.queryById.get(check.query);
 	if (!query) throw new RangeError(`no query "${check.query}"`);
-	const firmness = firmnessAgainst(world, query, check.expect);
-	if (!firmness) return { check: id, firmness: [], score: 0 };
-	const scores = firmness.flatMap((f) => (f.least === null ? [] : [f.least / USUAL[f.nudge]]));
-	return { check: id, firmness, score: scores.length === 0 ? null : Math.min(...scores) };
+	const margins = marginsAgainst(world, query, check.expect);
+	if (!margins) return { check: id, margins: [], score: 0 };
+	const scores = margins.flatMap((f) => (f.least === null ? [] : [f.least / USUAL[f.perturbation]]));
+	return { check: id, margins, score: scores.length === 0 ? null : Math.min(...scores) };
 }
 
 /** @returns null where the expectation does not hold as it is */
-function firmnessAgainst(world: World, query: Query, expect: Expect): Firmness[] | null {
+function marginsAgainst(world: World, query: Query, expect: Expect): RobustnessMargin[] | null {
 	const judge = (q: Query): Answer => {
 		const answerer = new Answerer(world);
 		return expect.blocked ? answerer.explain(q) : answerer.winner(q);
 	};
 	if (failureOf(expect, judge(query)) !== '') return null;
-	return nudgesOf(query).map((kind) => leastNudge(world, query, expect, kind, judge));
+	return perturbationsOf(query).map((kind) => leastPerturbation(world, query, expect, kind, judge));
 }
 
 /** A least change of a query or of its asker, and what it makes of the answer. */
-export interface LeastChange extends Firmness {
+export interface LeastChange extends RobustnessMargin {
 	least: number;
 	becomes: Answer;
 	/** The query, or the asker, as it would be: just past the change. */
@@ -151,24 +151,31 @@ export function leastChanges(project: Project, query: string, moment: string | n
 	const asked = world.queryById.get(query);
 	if (!asked) throw new RangeError(`no query "${query}"`);
 	const expect = expectationOf(new Answerer(world).winner(asked));
-	const firmness = expect && firmnessAgainst(world, asked, expect);
-	return (firmness ?? [])
+	const margins = expect && marginsAgainst(world, asked, expect);
+	return (margins ?? [])
 		.flatMap((f) => {
-			const makes = f.least === null ? null : nudge(world, asked, f.nudge, f.way, f.least);
+			const makes = f.least === null ? null : perturbed(world, asked, f.perturbation, f.way, f.least);
 			return makes && f.becomes ? [{ ...f, makes } as LeastChange] : [];
 		})
-		.sort((a, b) => a.least / USUAL[a.nudge] - b.least / USUAL[b.nudge]);
+		.sort((a, b) => a.least / USUAL[a.perturbation] - b.least / USUAL[b.perturbation]);
 }
 
-function leastNudge(
+function leastPerturbation(
 	world: World,
 	query: Query,
 	expect: Expect,
-	nudge: Nudge,
+	perturbation: Perturbation,
 	judge: (query: Query) => Answer,
-): Firmness {
-	const result: Firmness = { nudge, unit: UNIT[nudge], least: null, most: MOST[nudge], way: [0, 0], becomes: null };
-	const flatAim = nudge === 'aim' && world.flat;
+): RobustnessMargin {
+	const result: RobustnessMargin = {
+		perturbation,
+		unit: UNIT[perturbation],
+		least: null,
+		most: MOST[perturbation],
+		way: [0, 0],
+		becomes: null,
+	};
+	const flatAim = perturbation === 'aim' && world.flat;
 	const ways = flatAim
 		? [
 				[1, 0],
@@ -177,12 +184,12 @@ function leastNudge(
 		: ring();
 	for (const way of ways) {
 		const holds = (by: number): Answer | null => {
-			const answer = nudged(world, query, nudge, way, by, judge);
+			const answer = answerPerturbed(world, query, perturbation, way, by, judge);
 			return answer === null || failureOf(expect, answer) === '' ? null : answer;
 		};
 		let low = 0;
-		const most = result.least ?? MOST[nudge];
-		for (let by = FIRST[nudge]; ; by = Math.min(by * 1.6, most)) {
+		const most = result.least ?? MOST[perturbation];
+		for (let by = FIRST[perturbation]; ; by = Math.min(by * 1.6, most)) {
 			const changed = holds(by);
 			if (changed) {
 				let high = by;

@@ -38,7 +38,7 @@ export function answersAt(project: Project, progress: (done: number) => void = (
 }
 
 /** One query at one moment that two versions of a project answer differently. */
-export interface Change {
+export interface AnswerChange {
 	query: string;
 	moment: string | null;
 	/** Null where the query or moment was not there. */
@@ -47,11 +47,11 @@ export interface Change {
 }
 
 /** What two versions of a project answer differently. */
-export function changesBetween(before: readonly QuickAnswer[], after: readonly QuickAnswer[]): Change[] {
+export function changesBetween(before: readonly QuickAnswer[], after: readonly QuickAnswer[]): AnswerChange[] {
 	const key = (a: QuickAnswer) => `${a.moment ?? ''} ${a.query}`;
 	const was = new Map(before.map((a) => [key(a), a]));
 	const is = new Map(after.map((a) => [key(a), a]));
-	const changes: Change[] = [];
+	const changes: AnswerChange[] = [];
 	for (const k of new Set([...was.keys(), ...is.keys()])) {
 		const [a, b] = [was.get(k) ?? null, is.get(k) ?? null];
 		const one = a ?? b;

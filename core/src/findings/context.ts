@@ -3,7 +3,7 @@ import type { MapResult } from '../map/map';
 import type { MapMemory } from '../map/memory';
 import { Dependencies } from '../project/dependencies';
 import { mapGrid } from '../project/map-grid';
-import type { Path } from '../project/problems';
+import type { JsonPath } from '../project/problems';
 import type { Project, Query } from '../project/schema';
 import { Answerer } from '../query/answer';
 import type { Answer } from '../query/types';
@@ -115,7 +115,7 @@ export class Context {
 	}
 
 	/** Where a query stands in the file. */
-	at(query: Query): Path {
+	at(query: Query): JsonPath {
 		return ['queries', this.project.queries.findIndex((q) => q.id === query.id)];
 	}
 }

@@ -1,7 +1,7 @@
 /** Findings: what is wrong with a project, or worth a look, without being asked. */
 import type { Operation } from 'fast-json-patch';
 import { MapMemory } from '../map/memory';
-import { formatPath, type Path } from '../project/problems';
+import { formatPath, type JsonPath } from '../project/problems';
 import type { Project } from '../project/schema';
 import type { Naming } from '../query/words';
 import { Context } from './context';
@@ -25,8 +25,8 @@ export interface Finding {
 /** What a rule tells: its sentence and its place. */
 export interface Told {
 	message: string;
-	path: Path;
-	related?: Path[];
+	path: JsonPath;
+	related?: JsonPath[];
 	patch?: Operation[];
 }
 

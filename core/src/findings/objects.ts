@@ -1,6 +1,7 @@
 /** Rules about objects and their shapes: sizes, places, foci, and what a left-over does. */
 
 import { isOn } from '../project/check-kinds';
+import { tripleOf } from '../project/rounding';
 import type { Shape } from '../project/schema';
 import { gapBetween, nearestOn } from '../space/cast';
 import { maskOf, type WorldObject, type WorldShape } from '../world/world';
@@ -231,7 +232,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 				const length = Math.hypot(...way);
 				if (length < 1e-9) return [];
 				const own = Math.max(0, ...o.shapes.map((s) => s.body.boundingRadius));
-				const before = [0, 1, 2].map((k) => o.focus[k] + ((own + 0.3) * way[k]) / length) as [number, number, number];
+				const before = tripleOf((k) => o.focus[k] + ((own + 0.3) * way[k]) / length);
 				const wall = world.shapes.find(
 					(s) =>
 						(s.layer & walls) !== 0 &&

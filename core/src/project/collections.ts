@@ -27,7 +27,7 @@ const TABLE = [
 export type EntryKind = (typeof TABLE)[number]['kind'];
 
 /** What other parts of a project refer to by its id wherever they stand. Runs and maps are named by checks alone, checks by nothing. */
-export type Kind = Exclude<EntryKind, 'check' | 'run' | 'map'>;
+export type ReferenceKind = Exclude<EntryKind, 'check' | 'run' | 'map'>;
 
 /** A list of the project whose entries have ids of their own. */
 interface Collection {

@@ -8,7 +8,7 @@ import type { Project } from './schema';
 import { replaceUses } from './uses';
 
 /** A change: keys of objects and ids of list entries down to what changed. */
-export interface Change {
+export interface ProjectChange {
 	path: readonly string[];
 	/** What is there now; undefined where it is gone. */
 	value?: unknown;
@@ -49,13 +49,13 @@ export function deepEqual(a: unknown, b: unknown): boolean {
 }
 
 /** @returns the changes that lead from one state to another */
-export function changesFrom(before: unknown, after: unknown): Change[] {
-	const changes: Change[] = [];
+export function changesFrom(before: unknown, after: unknown): ProjectChange[] {
+	const changes: ProjectChange[] = [];
 	collect(before, after, [], changes);
 	return changes;
 }
 
-function collect(a: unknown, b: unknown, path: readonly string[], into: Change[]): void {
+function collect(a: unknown, b: unknown, path: readonly string[], into: ProjectChange[]): void {
 	if (a === b) return;
 	if (isTree(a) && isTree(b)) {
 		for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
@@ -84,7 +84,7 @@ function collectEntries(
 	a: Map<string, unknown>,
 	b: Map<string, unknown>,
 	path: readonly string[],
-	into: Change[],
+	into: ProjectChange[],
 ): void {
 	for (const key of a.keys()) if (!b.has(key)) into.push({ path: [...path, key] });
 	let last: string | null = null;
@@ -98,13 +98,13 @@ function collectEntries(
 }
 
 /** @returns the state with the changes made in it; parts they do not touch are the very same. What has no place there any more is left out. */
-export function applyChanges<T>(state: T, changes: readonly Change[]): T {
+export function applyChanges<T>(state: T, changes: readonly ProjectChange[]): T {
 	let next: unknown = state;
 	for (const change of changes) next = applied(next, change, 0);
 	return next as T;
 }
 
-function applied(holder: unknown, change: Change, depth: number): unknown {
+function applied(holder: unknown, change: ProjectChange, depth: number): unknown {
 	const { path, value } = change;
 	if (depth === path.length) {
 		if (change.order) return Array.isArray(holder) ? reordered(holder, change.order, path.at(-1)) : holder;
@@ -170,7 +170,7 @@ export interface Renaming {
 export interface Merged {
 	project: Project;
 	/** Their changes that were taken in: for other states of ours, as the history holds them. */
-	taken: Change[];
+	taken: ProjectChange[];
 	/** Our things that had to be called otherwise, already so in `project`. */
 	renamed: Renaming[];
 	/** What both changed, in words; ours stands. Empty where nothing was. */
@@ -216,8 +216,8 @@ function doubles(base: Project, mine: Project, theirs: Project): Renaming[] {
 const joined = (path: readonly string[]): string => path.join('\u0000');
 
 /** @returns those of `theirs` that touch what `mine` changed too, to something else */
-export function clashing(mine: readonly Change[], theirs: readonly Change[]): Set<Change> {
-	const paths = new Map<string, Change>();
+export function clashing(mine: readonly ProjectChange[], theirs: readonly ProjectChange[]): Set<ProjectChange> {
+	const paths = new Map<string, ProjectChange>();
 	const above = new Set<string>();
 	const orders = new Set<string>();
 	for (const change of mine) {
@@ -227,7 +227,7 @@ export function clashing(mine: readonly Change[], theirs: readonly Change[]): Se
 			for (let i = 0; i < change.path.length; i++) above.add(joined(change.path.slice(0, i)));
 		}
 	}
-	const found = new Set<Change>();
+	const found = new Set<ProjectChange>();
 	for (const change of theirs) {
 		if (change.order) {
 			if (orders.has(joined(change.path))) found.add(change);
@@ -243,7 +243,7 @@ export function clashing(mine: readonly Change[], theirs: readonly Change[]): Se
 }
 
 /** Where a change is, in words: `Gangway crank: position`. */
-export function wordsOfChange({ path, order }: Change, project: Project): string {
+export function wordsOfChange({ path, order }: ProjectChange, project: Project): string {
 	const at = collectionAt(path);
 	const [id, ...fields] = at?.below ?? [];
 	const thing = at?.collection.of(project)?.find((entry) => entry.id === id);
@@ -253,7 +253,7 @@ export function wordsOfChange({ path, order }: Change, project: Project): string
 }
 
 /** Whether a change takes away a whole thing. */
-const takesAway = ({ path, value, order }: Change): boolean =>
+const takesAway = ({ path, value, order }: ProjectChange): boolean =>
 	value === undefined && !order && collectionAt(path)?.below.length === 1;
 
 /**
@@ -283,7 +283,7 @@ export function mergeProjects(base: Project, mine: Project, theirs: Project): Me
 		};
 	// One side took away what the other now names: nothing is taken away then.
 	const kept = [...own, ...other].filter(takesAway);
-	const without = (changes: readonly Change[]) => changes.filter((change) => !takesAway(change));
+	const without = (changes: readonly ProjectChange[]) => changes.filter((change) => !takesAway(change));
 	const whole = checkProject(applyChanges(base, [...without(other), ...without(own)]));
 	if (whole.ok)
 		return {

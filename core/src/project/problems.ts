@@ -12,7 +12,7 @@ export interface Problem {
 }
 
 /** The way to a value: keys and places, outermost first. */
-export type Path = (string | number)[];
+export type JsonPath = (string | number)[];
 
 /** Problems as they are found: the first ones with their words, the rest by number, so that a wrong export is refused at once. */
 export class Problems {
@@ -27,7 +27,7 @@ export class Problems {
 	}
 
 	/** @param message made only where there is room for it: looking for what may be meant takes time */
-	add(path: Path, message: string | (() => string)): void {
+	add(path: JsonPath, message: string | (() => string)): void {
 		if (this.list.length >= this.most) this.more++;
 		else this.list.push({ path, message: typeof message === 'string' ? message : message() });
 	}

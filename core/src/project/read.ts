@@ -2,7 +2,7 @@
 import { type ParseError, parse, printParseErrorCode } from 'jsonc-parser';
 import { MAX_ENTRIES, MAX_NESTING, MAX_PROBLEMS } from './bounds';
 import { oneLine } from './describe';
-import { addIssues, type Path, type Problem, Problems, quoted } from './problems';
+import { addIssues, type JsonPath, type Problem, Problems, quoted } from './problems';
 import { checkReferences } from './references';
 import { checkRules } from './rules';
 import { FORMAT, type Project, projectSchema } from './schema';
@@ -12,7 +12,7 @@ export type Reading =
 	| { ok: true; project: Project }
 	| { ok: false; problems: Problem[] /** Found beside those listed. */; more: number };
 
-const failed = (path: Path, message: string): Reading => ({ ok: false, problems: [{ path, message }], more: 0 });
+const failed = (path: JsonPath, message: string): Reading => ({ ok: false, problems: [{ path, message }], more: 0 });
 
 /**
  * @param bytes a project file as it lies on the disk
@@ -196,8 +196,8 @@ interface Visit {
 	depth: number;
 }
 
-function pathOf(visit: Visit | null): Path {
-	const path: Path = [];
+function pathOf(visit: Visit | null): JsonPath {
+	const path: JsonPath = [];
 	for (let at = visit; at?.up; at = at.up) path.unshift(at.key);
 	return path;
 }
@@ -236,8 +236,8 @@ function findHostile(data: unknown): Problem | null {
 	return found;
 }
 
-function longestList(data: unknown): { path: Path; entries: number } {
-	let longest = { path: [] as Path, entries: 0 };
+function longestList(data: unknown): { path: JsonPath; entries: number } {
+	let longest = { path: [] as JsonPath, entries: 0 };
 	const stack: Visit[] = [{ value: data as object, key: '', up: null, depth: 1 }];
 	for (let top = stack.pop(); top; top = stack.pop()) {
 		const keys = Object.keys(top.value);

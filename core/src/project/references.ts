@@ -1,12 +1,12 @@
 /** References between the parts of a project: everything named must be declared, ids are unique, and nothing stands on itself. */
 
 import { MAX_CHAIN } from './bounds';
-import { COLLECTIONS, type EntryKind, type Kind } from './collections';
+import { COLLECTIONS, type EntryKind, type ReferenceKind } from './collections';
 import { takeOf } from './defaults';
-import { didYouMean, type Path, Problems, quoted } from './problems';
+import { didYouMean, type JsonPath, Problems, quoted } from './problems';
 import type { Anchor, Direction, Moment, Project } from './schema';
 
-export type { Path } from './problems';
+export type { JsonPath } from './problems';
 
 /**
  * Adds one problem per undeclared or doubled id, per cycle and per chain that is too long.
@@ -15,19 +15,19 @@ export type { Path } from './problems';
 export function checkReferences(
 	project: Project,
 	problems = new Problems(),
-	seen?: (kind: Kind, id: string, path: Path) => void,
+	seen?: (kind: ReferenceKind, id: string, path: JsonPath) => void,
 ): void {
 	const { scene } = project;
 	const names = {} as Record<EntryKind, Set<string>>;
 	for (const { kind, path, of, noun } of COLLECTIONS)
 		names[kind] = unique(of(project) ?? [], [...path], noun, problems);
 
-	const need = (kind: Kind, id: string | null | undefined, path: Path) => {
+	const need = (kind: ReferenceKind, id: string | null | undefined, path: JsonPath) => {
 		if (id === undefined || id === null) return;
 		seen?.(kind, id, path);
 		if (!names[kind].has(id)) problems.add(path, () => `no ${kind} ${quoted(id)}${didYouMean(id, names[kind])}`);
 	};
-	const needAll = (kind: Kind, ids: readonly string[] | 'all' | undefined, path: Path) => {
+	const needAll = (kind: ReferenceKind, ids: readonly string[] | 'all' | undefined, path: JsonPath) => {
 		if (!ids || ids === 'all') return;
 		for (let i = 0; i < ids.length; i++)
 			if (seen || !names[kind].has(ids[i] as string)) need(kind, ids[i], [...path, i]);
@@ -41,7 +41,7 @@ export function checkReferences(
 		need('side', entry.to, ['scene', 'stances', i, 'to']);
 	});
 	scene.objects.forEach((object, i) => {
-		const path: Path = ['scene', 'objects', i];
+		const path: JsonPath = ['scene', 'objects', i];
 		need('layer', object.layer, [...path, 'layer']);
 		need('object', object.parent, [...path, 'parent']);
 		need('side', object.side, [...path, 'side']);
@@ -56,14 +56,14 @@ export function checkReferences(
 		need('object', camera.object, ['scene', 'cameras', i, 'object']);
 	});
 
-	const anchor = (value: Anchor | undefined, path: Path) => {
+	const anchor = (value: Anchor | undefined, path: JsonPath) => {
 		if (!value) return;
 		need('object', value.object, [...path, 'object']);
 		need('object', value.focus, [...path, 'focus']);
 		need('camera', value.camera, [...path, 'camera']);
 		need('query', value.hitOf, [...path, 'hitOf']);
 	};
-	const direction = (value: Direction | undefined, path: Path) => {
+	const direction = (value: Direction | undefined, path: JsonPath) => {
 		if (!value) return;
 		anchor(value.toward, [...path, 'toward']);
 		if (value.of === undefined) return;
@@ -76,7 +76,7 @@ export function checkReferences(
 			);
 	};
 	project.queries.forEach((query, i) => {
-		const path: Path = ['queries', i];
+		const path: JsonPath = ['queries', i];
 		need('object', query.asker, [...path, 'asker']);
 		needAll('object', query.ignore, [...path, 'ignore']);
 		needAll('layer', query.selects?.layers, [...path, 'selects', 'layers']);
@@ -104,10 +104,10 @@ export function checkReferences(
 	const objectById = new Map(scene.objects.map((o) => [o.id, o]));
 	const queryById = new Map(project.queries.map((q) => [q.id, q]));
 	(project.moments ?? []).forEach((moment, i) => {
-		const path: Path = ['moments', i];
+		const path: JsonPath = ['moments', i];
 		need('moment', moment.on, [...path, 'on']);
 		for (const [id, overlay] of Object.entries(moment.objects ?? {})) {
-			const at: Path = [...path, 'objects', id];
+			const at: JsonPath = [...path, 'objects', id];
 			need('object', id, at);
 			need('object', overlay.parent, [...at, 'parent']);
 			need('layer', overlay.layer, [...at, 'layer']);
@@ -134,11 +134,11 @@ export function checkReferences(
 
 	const runs = new Map((project.runs ?? []).map((r) => [r.id, r]));
 	(project.runs ?? []).forEach((run, i) => {
-		const path: Path = ['runs', i];
+		const path: JsonPath = ['runs', i];
 		need('moment', run.moment, [...path, 'moment']);
 		const tracked = new Map<string, number>();
 		(run.tracks ?? []).forEach((track, j) => {
-			const at: Path = [...path, 'tracks', j];
+			const at: JsonPath = [...path, 'tracks', j];
 			const [kind, id] =
 				track.object !== undefined
 					? (['object', track.object] as const)
@@ -159,7 +159,7 @@ export function checkReferences(
 			const shapes = kind === 'object' ? objectById.get(id)?.shapes : undefined;
 			const isPick = kind !== 'query' || queryById.get(id)?.kind === 'pick';
 			track.keys.forEach((given, k) => {
-				const here: Path = [...at, 'keys', k];
+				const here: JsonPath = [...at, 'keys', k];
 				need('object', given.parent, [...here, 'parent']);
 				need('layer', given.layer, [...here, 'layer']);
 				need('side', given.side, [...here, 'side']);
@@ -181,7 +181,7 @@ export function checkReferences(
 		});
 		const watched = new Map<string, number>();
 		(run.watch ?? []).forEach((entry, j) => {
-			const at: Path = [...path, 'watch', j];
+			const at: JsonPath = [...path, 'watch', j];
 			need('query', entry.query, [...at, 'query']);
 			const id = entry.id ?? entry.query;
 			const before = watched.get(id);
@@ -219,7 +219,7 @@ export function checkReferences(
 				() => `${quoted(effect.action)} has an effect already, entry ${before}; an action has one`,
 			);
 		effect.do.forEach((line, j) => {
-			const at: Path = ['effects', i, 'do', j];
+			const at: JsonPath = ['effects', i, 'do', j];
 			if (typeof line.of === 'object') need('object', line.of.object, [...at, 'of', 'object']);
 			if (typeof line.carriedBy === 'object') need('object', line.carriedBy.object, [...at, 'carriedBy', 'object']);
 			need('object', line.set?.parent, [...at, 'set', 'parent']);
@@ -235,14 +235,14 @@ export function checkReferences(
 	});
 
 	(project.maps ?? []).forEach((map, i) => {
-		const path: Path = ['maps', i];
+		const path: JsonPath = ['maps', i];
 		need('query', map.query, [...path, 'query']);
 		need('moment', map.moment, [...path, 'moment']);
 		needAll('layer', map.clear?.layers, [...path, 'clear', 'layers']);
 	});
 
 	(project.checks ?? []).forEach((check, i) => {
-		const path: Path = ['checks', i];
+		const path: JsonPath = ['checks', i];
 		if ('run' in check) {
 			const run = runs.get(check.run);
 			const { expect } = check;
@@ -277,7 +277,7 @@ export function checkReferences(
 		}
 		need('query', check.query, [...path, 'query']);
 		need('moment', check.moment, [...path, 'moment']);
-		const at: Path = [...path, 'expect'];
+		const at: JsonPath = [...path, 'expect'];
 		for (const key of ['selects', 'tie', 'not'] as const) needAll('object', check.expect[key], [...at, key]);
 		need('object', check.expect.blocked?.object, [...at, 'blocked', 'object']);
 		need('object', check.expect.blocked?.by, [...at, 'blocked', 'by']);
@@ -290,7 +290,7 @@ export function checkReferences(
 	standIns(project, problems);
 }
 
-function unique(items: readonly { id: string }[], path: Path, what: string, problems: Problems): Set<string> {
+function unique(items: readonly { id: string }[], path: JsonPath, what: string, problems: Problems): Set<string> {
 	const first = new Map<string, number>();
 	items.forEach((entry, i) => {
 		const before = first.get(entry.id);
@@ -312,7 +312,7 @@ function line(ids: readonly string[]): string {
 function cycles<T extends { id: string }>(
 	items: readonly T[],
 	next: (item: T) => string | undefined,
-	path: Path,
+	path: JsonPath,
 	key: string,
 	problems: Problems,
 ): void {
@@ -394,7 +394,7 @@ export function checkParentsAtMoments(project: Project, problems: Problems): voi
 function followUp(
 	ids: readonly string[],
 	parent: ReadonlyMap<string, string | null | undefined>,
-	path: Path,
+	path: JsonPath,
 	problems: Problems,
 ): void {
 	const above = new Map<string, number>();
@@ -482,7 +482,7 @@ function standIns(project: Project, problems: Problems): void {
 	const standing = new Set(objects.filter((o) => o.standsFor !== undefined).map((o) => o.id));
 	objects.forEach((object, i) => {
 		if (object.standsFor === undefined) return;
-		const path: Path = ['scene', 'objects', i, 'standsFor'];
+		const path: JsonPath = ['scene', 'objects', i, 'standsFor'];
 		if (object.standsFor === object.id) problems.add(path, 'an object cannot stand for itself');
 		else if (standing.has(object.standsFor))
 			problems.add(path, `"${object.standsFor}" itself stands for another object; name that one`);

@@ -14,3 +14,6 @@ export const roundedTriple = ([x = 0, y = 0, z = 0]: readonly number[], places =
 	rounded(y, places),
 	rounded(z, places),
 ];
+
+/** Three numbers, each made from its place: 0, 1, 2 for x, y, z. */
+export const tripleOf = (of: (k: 0 | 1 | 2) => number): Vec3 => [of(0), of(1), of(2)];

@@ -5,7 +5,7 @@ import { MAX_STEPS } from './bounds';
 import { lastStep, TIME_EPSILON } from './defaults';
 import { MAX_ANSWERS, mapGrid } from './map-grid';
 import { applyMoment } from './moment';
-import type { Path, Problems } from './problems';
+import type { JsonPath, Problems } from './problems';
 import { checkParentsAtMoments } from './references';
 import type { Project, Query, Shape, VolumeShape } from './schema';
 
@@ -16,16 +16,16 @@ const SPACE_KINDS = ['box', 'sphere', 'capsule', 'cylinder', 'hull', 'mesh'];
 
 /** Adds one problem per broken rule. Call after `checkReferences` found nothing. */
 export function checkRules(project: Project, problems: Problems): void {
-	const say = (path: Path, message: string) => problems.add(path, message);
+	const say = (path: JsonPath, message: string) => problems.add(path, message);
 	const flat = project.scene.kind === 'flat';
-	const turn = (rotation: Triple | undefined, path: Path) => {
+	const turn = (rotation: Triple | undefined, path: JsonPath) => {
 		if (flat && rotation && (rotation[0] !== 0 || rotation[1] !== 0))
 			say(path, 'in a flat scene only roll, the third number, may be other than 0');
 	};
-	const grow = (scale: Triple | undefined, path: Path) => {
+	const grow = (scale: Triple | undefined, path: JsonPath) => {
 		if (flat && scale && scale[2] !== 1) say([...path, 2], `in a flat scene the third scale is 1, got ${scale[2]}`);
 	};
-	const shape = (value: Shape | VolumeShape, path: Path) => {
+	const shape = (value: Shape | VolumeShape, path: JsonPath) => {
 		const kinds = flat ? FLAT_KINDS : SPACE_KINDS;
 		if (!kinds.includes(value.kind)) {
 			say(
@@ -55,7 +55,7 @@ export function checkRules(project: Project, problems: Problems): void {
 	};
 
 	project.scene.objects.forEach((object, i) => {
-		const path: Path = ['scene', 'objects', i];
+		const path: JsonPath = ['scene', 'objects', i];
 		turn(object.rotation, [...path, 'rotation']);
 		grow(object.scale, [...path, 'scale']);
 		(object.shapes ?? []).forEach((s, j) => {
@@ -69,7 +69,7 @@ export function checkRules(project: Project, problems: Problems): void {
 		});
 	});
 	project.scene.cameras.forEach((camera, i) => {
-		const path: Path = ['scene', 'cameras', i];
+		const path: JsonPath = ['scene', 'cameras', i];
 		if (!flat) return;
 		if (camera.projection !== 'orthographic') say([...path, 'projection'], 'in a flat scene cameras are orthographic');
 		if (camera.rotation?.some((v) => v !== 0))
@@ -79,7 +79,7 @@ export function checkRules(project: Project, problems: Problems): void {
 			);
 	});
 	project.queries.forEach((query, i) => {
-		const path: Path = ['queries', i];
+		const path: JsonPath = ['queries', i];
 		checkQuery(query, path, flat, say);
 		if (query.kind === 'sweep') {
 			shape(query.shape, [...path, 'shape']);
@@ -98,7 +98,7 @@ export function checkRules(project: Project, problems: Problems): void {
 			});
 	});
 	(project.moments ?? []).forEach((moment, i) => {
-		const path: Path = ['moments', i];
+		const path: JsonPath = ['moments', i];
 		for (const [id, overlay] of Object.entries(moment.objects ?? {})) {
 			turn(overlay.rotation, [...path, 'objects', id, 'rotation']);
 			grow(overlay.scale, [...path, 'objects', id, 'scale']);
@@ -109,13 +109,13 @@ export function checkRules(project: Project, problems: Problems): void {
 	});
 	checkMaps(project, flat, say);
 	(project.runs ?? []).forEach((run, i) => {
-		const path: Path = ['runs', i];
+		const path: JsonPath = ['runs', i];
 		const last = lastStep(run);
 		if (!(last <= MAX_STEPS))
 			say([...path, 'step'], `makes ${last} steps of ${run.duration} s; at most ${MAX_STEPS} are allowed`);
 		(run.tracks ?? []).forEach((track, j) => {
 			track.keys.forEach((key, k) => {
-				const at: Path = [...path, 'tracks', j, 'keys', k];
+				const at: JsonPath = [...path, 'tracks', j, 'keys', k];
 				if (track.camera !== undefined) {
 					if (flat && key.rotation?.some((v) => v !== 0))
 						say([...at, 'rotation'], 'in a flat scene a camera has no rotation of its own');
@@ -188,7 +188,7 @@ function checkParentsInRuns(project: Project, problems: Problems): void {
 	});
 }
 
-function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, message: string) => void): void {
+function checkQuery(query: Query, path: JsonPath, flat: boolean, say: (path: JsonPath, message: string) => void): void {
 	const { kind } = query;
 	const alongPath = kind === 'ray' || kind === 'pick' || kind === 'sweep';
 	const by = query.choose?.by ?? [];
@@ -241,10 +241,10 @@ function checkQuery(query: Query, path: Path, flat: boolean, say: (path: Path, m
 }
 
 /** A map asks what its query can be asked, and no more than so many answers. */
-function checkMaps(project: Project, flat: boolean, say: (path: Path, message: string) => void): void {
+function checkMaps(project: Project, flat: boolean, say: (path: JsonPath, message: string) => void): void {
 	const queries = new Map(project.queries.map((q) => [q.id, q]));
 	(project.maps ?? []).forEach((map, i) => {
-		const path: Path = ['maps', i];
+		const path: JsonPath = ['maps', i];
 		const query = queries.get(map.query);
 		if (!query) return;
 		if (map.kind === 'cursor' && query.kind !== 'pick')

@@ -54,7 +54,7 @@ const sizes = {
 	sphere: { kind: z.literal('sphere'), radius: size },
 	capsule: { kind: z.literal('capsule'), ...capsuleFields },
 	cylinder: { kind: z.literal('cylinder'), ...capsuleFields },
-	hull: { kind: z.literal('hull'), points: points<[number, number, number]>(3) },
+	hull: { kind: z.literal('hull'), points: points<readonly [number, number, number]>(3) },
 	mesh: {
 		kind: z.literal('mesh'),
 		vertices: numbers(3, false, 'x, y, z of each corner'),
@@ -62,7 +62,7 @@ const sizes = {
 	},
 	rect: { kind: z.literal('rect'), size: pair(SIZE) },
 	circle: { kind: z.literal('circle'), radius: size },
-	polygon: { kind: z.literal('polygon'), points: points<[number, number]>(2) },
+	polygon: { kind: z.literal('polygon'), points: points<readonly [number, number]>(2) },
 };
 /** Kinds of shape, those of space before those of flat scenes. */
 export const SHAPE_KINDS = [

@@ -4,9 +4,9 @@
  */
 
 /** x, y, z. */
-export type Vec3 = [number, number, number];
+export type Vec3 = readonly [number, number, number];
 /** x, y. */
-export type Vec2 = [number, number];
+export type Vec2 = readonly [number, number];
 /** The value of a state: yes or no, or a number. */
 export type StateValue = boolean | number;
 /** How one side regards another. */

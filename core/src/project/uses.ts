@@ -1,12 +1,12 @@
 /** Where the things of a project are used, and how to take one away without leaving a reference behind. */
 import { isStill } from './check-kinds';
-import { collectionAt, entriesOf, type Kind } from './collections';
-import { checkReferences, type Path } from './references';
+import { collectionAt, entriesOf, type ReferenceKind } from './collections';
+import { checkReferences, type JsonPath } from './references';
 import type { Project, Query } from './schema';
 
 /** @returns the place of every reference to a thing, in file order */
-export function usesOf(project: Project, kind: Kind, id: string): Path[] {
-	const found: Path[] = [];
+export function usesOf(project: Project, kind: ReferenceKind, id: string): JsonPath[] {
+	const found: JsonPath[] = [];
 	checkReferences(project, undefined, (k, used, path) => {
 		if (k === kind && used === id) found.push(path);
 	});
@@ -14,7 +14,7 @@ export function usesOf(project: Project, kind: Kind, id: string): Path[] {
 }
 
 /** A place in words: `query Reach: asker`, `Crate 4: parent`. */
-export function wordsOfUse(project: Project, path: Path): string {
+export function wordsOfUse(project: Project, path: JsonPath): string {
 	const at = collectionAt(path);
 	if (path[1] === 'stances') return 'a stance between sides';
 	const [index, ...rest] = at?.below ?? path.slice(1);
@@ -24,15 +24,15 @@ export function wordsOfUse(project: Project, path: Path): string {
 	return `${what}${entry?.name ?? entry?.id ?? path[0]}${where ? `: ${where}` : ''}`;
 }
 
-const words = (path: Path): string => path.filter((step) => typeof step === 'string').join(' ');
+const words = (path: JsonPath): string => path.filter((step) => typeof step === 'string').join(' ');
 
 // biome-ignore lint/suspicious/noExplicitAny: a walk along a path of any shape
 type Tree = any;
 
-const holder = (root: Tree, path: Path): Tree => path.slice(0, -1).reduce((at: Tree, step) => at?.[step], root);
+const holder = (root: Tree, path: JsonPath): Tree => path.slice(0, -1).reduce((at: Tree, step) => at?.[step], root);
 
 /** Puts another id in every place where one is used. @returns a new project; declared things stay as they are */
-export function replaceUses(project: Project, kind: Kind, from: string, to: string): Project {
+export function replaceUses(project: Project, kind: ReferenceKind, from: string, to: string): Project {
 	const next = JSON.parse(JSON.stringify(project)) as Project;
 	for (const path of usesOf(project, kind, from)) {
 		const at = holder(next, path);
@@ -57,7 +57,7 @@ function needsAsker(query: Query): boolean {
 }
 
 /** Takes a reference out of a run, or marks the part that cannot do without it. */
-function removeFromRun(next: Project, path: Path, id: string, dropped: Set<unknown>): void {
+function removeFromRun(next: Project, path: JsonPath, id: string, dropped: Set<unknown>): void {
 	const run = next.runs?.[path[1] as number];
 	if (!run) return;
 	const [part, j, of, k] = path.slice(2);
@@ -75,7 +75,7 @@ function removeFromRun(next: Project, path: Path, id: string, dropped: Set<unkno
 }
 
 /** Takes a reference out of a map, or marks the map that cannot do without it. */
-function removeFromMap(next: Project, path: Path, id: string, dropped: Set<unknown>): void {
+function removeFromMap(next: Project, path: JsonPath, id: string, dropped: Set<unknown>): void {
 	const map = next.maps?.[path[1] as number];
 	if (!map) return;
 	if (path[2] === 'query') dropped.add(map);
@@ -132,13 +132,13 @@ function tidyRuns(next: Project, dropped: ReadonlySet<unknown>, gone: string[]):
  * @param gone names of what went with it are added here
  * @returns a new project
  */
-export function removeReferences(project: Project, kind: Kind, id: string, gone: string[] = []): Project {
+export function removeReferences(project: Project, kind: ReferenceKind, id: string, gone: string[] = []): Project {
 	let next: Project = JSON.parse(JSON.stringify(project)) as Project;
 	const list = entriesOf(next, kind);
 	const index = list?.findIndex((entry) => entry.id === id) ?? -1;
 	if (!list || index < 0) return next;
 	const uses = usesOf(project, kind, id);
-	const further: [Kind, string][] = [];
+	const further: [ReferenceKind, string][] = [];
 	const checks = new Set<string>();
 	const stances = new Set<unknown>();
 	/** Tracks, watch entries, swings and lines of effects that cannot do without it. */

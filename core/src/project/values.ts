@@ -64,7 +64,7 @@ export const one = (bound: Bound) =>
 		})
 		.meta(asSchema(bound));
 /** A short list of numbers: looked over at once, for a file holds hundreds of thousands of them. */
-const several = <T extends number[]>(length: number, bound: Bound) =>
+const several = <T extends readonly number[]>(length: number, bound: Bound) =>
 	z
 		.custom<T>()
 		.check(({ value, issues }) => {
@@ -85,8 +85,8 @@ const several = <T extends number[]>(length: number, bound: Bound) =>
 				}
 		})
 		.meta({ type: 'array', minItems: length, maxItems: length, items: { type: 'number', ...asSchema(bound) } });
-export const pair = (bound: Bound) => several<[number, number]>(2, bound);
-export const triple = (bound: Bound) => several<[number, number, number]>(3, bound);
+export const pair = (bound: Bound) => several<readonly [number, number]>(2, bound);
+export const triple = (bound: Bound) => several<readonly [number, number, number]>(3, bound);
 
 export const SIZE = above0(MIN_SIZE, MAX_SIZE, ' m');
 export const num = one(sized(MAX_NUMBER));
@@ -142,7 +142,7 @@ export function numbers(multipleOf: number, whole: boolean, what: string) {
 }
 
 /** Lists of points, looped over for the same reason. */
-export function points<T extends number[]>(size: 2 | 3) {
+export function points<T extends readonly number[]>(size: 2 | 3) {
 	return z
 		.custom<T[]>()
 		.superRefine((value, ctx) => {

@@ -5,7 +5,7 @@ import type { Project, Query } from '../project/schema';
 import { runs } from '../tests/runs';
 import { buildWorld, moveObjects, type WorldCamera } from '../world/world';
 import { filtersOf } from './filters';
-import { fromCursor, isNote, pixelsFromCursor, placementOf, project, type View } from './placement';
+import { fromCursor, isNote, pixelsFromCursor, placementOf, projectPoint, type View } from './placement';
 import { type Touching, withinAssist } from './touch';
 
 type Triple = [number, number, number];
@@ -184,7 +184,7 @@ it('sees a point from the cursor as the picture shows it', () => {
 					perspective: !ortho,
 				};
 				const pixel = new Float64Array(3);
-				project(view, point, pixel);
+				projectPoint(view, point, pixel);
 				const planes = fromCursor(view);
 				const at = (row: number) =>
 					planes[row] * point[0] + planes[row + 1] * point[1] + planes[row + 2] * point[2] + planes[row + 3];

@@ -96,7 +96,7 @@ describe('a bundle of rays', () => {
 			const skipped = d.whole(0, 39);
 			const beam = beamIn(world, (shape) => shape === skipped);
 			const about = bundle(d);
-			about.from[2] += 20;
+			about.from = [about.from[0], about.from[1], about.from[2] + 20];
 			expect(beam.gather(edgesOf(about))).toBe(true);
 			const held = [...beam.leaves.subarray(0, beam.count)].map((leaf) => order[leaf]);
 			list.forEach((one, i) => {

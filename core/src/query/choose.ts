@@ -1,6 +1,7 @@
 /** The stage `choice`: among contenders the rules decide, with slack; what they cannot tell apart is a tie. */
 import { takeOf } from '../project/defaults';
 import type { Query, Rule, RuleName } from '../project/schema';
+import { asGood } from './decide';
 import type { Filters } from './filters';
 import { choiceDistance, viewAngle } from './limits';
 import { type Placement, pixelsFromCursor } from './placement';
@@ -78,8 +79,8 @@ function takeBest(
 		let best = Infinity;
 		for (const value of values) if (value < best) best = value;
 		group = group.filter((c, i) => {
-			const behind = values[i] === best ? 0 : values[i] - best;
-			if (behind <= slack) return true;
+			if (asGood(values[i], best, slack)) return true;
+			const behind = values[i] - best;
 			losses.set(c, { rule: rule.rule, margin: Number.isFinite(behind) ? behind : undefined });
 			return false;
 		});
@@ -113,7 +114,7 @@ function* inTurn(
 		let ofBest = 0;
 		for (let i = head; i < sorted.length; i++) {
 			const c = sorted[i];
-			if (!(figure(c) === best || figure(c) - best <= slack)) break;
+			if (!asGood(figure(c), best, slack)) break;
 			if (gone.has(c)) continue;
 			near.push(c);
 			if (figure(c) === best) ofBest++;

@@ -20,7 +20,7 @@ describe('a ray cast along another path', () => {
 		object('me', [0, 0, 0], [], { layer: 'b' }),
 		...aside,
 	];
-	const base = { id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, length: 20 };
+	const base: Query = { id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, length: 20 };
 	/** What the winner says along a path, and what the same query says that goes that way itself. */
 	function both(more: object, start: Vec3, dir: Vec3): [string, string] {
 		const query = { ...base, ...more } as Query;
@@ -82,7 +82,7 @@ describe('a grown volume', () => {
 				[0, 0, -1],
 			]) {
 				// Half a metre of the box, half a metre of the ball: 0.4 m lie between them, or 0.6.
-				const at = (d: number) => way.map((w) => w * d) as Vec3;
+				const at = (d: number) => way.map((w) => w * d) as [number, number, number];
 				expect(grown(0.5, at(1.4), count)).toEqual(['x']);
 				expect(grown(0.5, at(1.6), count)).toEqual([]);
 				expect(grown(0.5, at(1.5 - 1e-7), count)).toEqual(['x']);

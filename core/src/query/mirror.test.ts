@@ -40,7 +40,8 @@ describe('a mirrored scene', () => {
 		for (let seed = 1; seed <= runs(300); seed++) {
 			const project = randomProject(seed, { flat: false });
 			const image = mirrored(project) as Project;
-			for (const q of image.queries) if (q.kind === 'pick' && q.cursor) q.cursor[0] = q.viewport[0] - q.cursor[0];
+			for (const q of image.queries)
+				if (q.kind === 'pick' && q.cursor) q.cursor = [q.viewport[0] - q.cursor[0], q.cursor[1]];
 			const [a, b] = [project, image].map((p) => {
 				const answerer = new Answerer(buildWorld(p));
 				return answerer.world.queries.map((q) => answerer.explain(q));

@@ -10,7 +10,7 @@ import type { Answer, Selected, Verdict } from './types';
 
 const near = (a: number | null | undefined, b: number | null | undefined, by: number): boolean =>
 	a === b || (typeof a === 'number' && typeof b === 'number' && Math.abs(a - b) <= by * Math.max(1, Math.abs(a)));
-const nearPoint = (a: number[] | null, b: number[] | null, by: number): boolean =>
+const nearPoint = (a: readonly number[] | null, b: readonly number[] | null, by: number): boolean =>
 	a === b || (a !== null && b !== null && a.every((v, i) => near(v, b[i], by)));
 const sameSet = (a: string[] | undefined, b: string[] | undefined): boolean =>
 	JSON.stringify([...(a ?? [])].sort()) === JSON.stringify([...(b ?? [])].sort());

@@ -15,7 +15,7 @@ export type Point = [number, number, number];
 const UNIT: Point = [1, 1, 1];
 
 /** The line a ray, pick or sweep goes along; metres. */
-export interface Path {
+export interface QueryPath {
 	start: Point;
 	/** Unit vector. */
 	dir: Point;
@@ -46,7 +46,7 @@ export interface Volume {
 
 /** Where a query stands in the world; points and unit vectors in world axes, metres. */
 export interface Placement {
-	path: Path | null;
+	path: QueryPath | null;
 	view: View | null;
 	/** A flat pick looks along −Z at figures at their own depth. */
 	flatPick: boolean;
@@ -292,7 +292,7 @@ export function rayThrough(view: View, px: number, py: number, flat: boolean, ou
  * A world point in the picture: pixels from the top left, and its depth in front of the camera in metres (behind: negative).
  * Written to `out` as x, y, depth.
  */
-export function project(view: View, point: readonly [number, number, number], out: Float64Array): void {
+export function projectPoint(view: View, point: readonly [number, number, number], out: Float64Array): void {
 	const { camera, width, height, half } = view;
 	const m = camera.rotation;
 	const dx = point[0] - camera.position[0];
@@ -309,7 +309,7 @@ export function project(view: View, point: readonly [number, number, number], ou
 
 /** Distance in pixels of a point from the cursor; `Infinity` behind the camera. */
 export function pixelsFromCursor(view: View, point: readonly [number, number, number]): number {
-	project(view, point, projected);
+	projectPoint(view, point, projected);
 	const behind = view.perspective ? projected[2] <= 0 : projected[2] < 0;
 	return behind ? Infinity : Math.hypot(projected[0] - view.cursor[0], projected[1] - view.cursor[1]);
 }
@@ -394,7 +394,7 @@ function resolveHitbox(world: World, query: QueryOf<'hitbox'>, asker: WorldObjec
 }
 
 /** A ray as a body: a point swept along it, for gaps. */
-export function rayAsBody(path: Path): Body {
+export function rayAsBody(path: QueryPath): Body {
 	const body = path.swept ? path.swept.clone() : sphereBody(0);
 	body.x = path.start[0];
 	body.y = path.start[1];

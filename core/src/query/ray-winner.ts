@@ -20,6 +20,7 @@ import type { World } from '../world/world';
 import { Answerer } from './answer';
 import { Beam } from './beam';
 import { rulesOf, slackOf } from './choose';
+import { asGood, contests, hides } from './decide';
 import { type Filters, filtersOf, isBlocker, isEligible, passesFilters } from './filters';
 import type { Answer } from './types';
 
@@ -218,11 +219,11 @@ export class RayWinner {
 					// One contact per object: the nearest, of equal ones the first found.
 					if (flag & CHOOSES && (hitDistance[k] < t || (hitDistance[k] === t && k < i))) first = false;
 				} else if (flag & STOPS) {
-					if (hitDistance[k] < t - tieSlack) {
+					if (hides(hitDistance[k], t, tieSlack)) {
 						blocked = true;
 						// What blocks may itself be chosen farther on, behind where the walk stopped.
 						if (flag & OF_CANDIDATE) open = true;
-					} else if (hitDistance[k] <= t + tieSlack) contested = true;
+					} else if (contests(hitDistance[k], t, tieSlack)) contested = true;
 				}
 			}
 			if (!first || t < this.min || t > this.max || blocked) continue;
@@ -234,7 +235,7 @@ export class RayWinner {
 			} else if (t < second) second = t;
 		}
 		if (best < 0) return open ? this.slow(rays, at) : NOTHING;
-		if (second - distance <= slack) return this.onlyRule ? TIED : this.slow(rays, at);
+		if (asGood(second, distance, slack)) return this.onlyRule ? TIED : this.slow(rays, at);
 		this.found[0] = distance;
 		return best;
 	}

@@ -5,8 +5,9 @@ import { distanceBetween } from '../geometry/matrix';
 import { NO_LENGTH } from '../geometry/tolerances';
 import { hit, rayOn } from '../space/cast';
 import type { WorldObject } from '../world/world';
+import { contests, hides } from './decide';
 import { isBlocker } from './filters';
-import type { Path, Point } from './placement';
+import type { Point, QueryPath } from './placement';
 import { alongPath, type Contender, focusOf, type Touching, throughFigure } from './touch';
 import type { Verdict } from './types';
 
@@ -42,7 +43,7 @@ class Blocks {
 export function blocksOnPath(t: Touching): Block[] {
 	const { filters, placement } = t;
 	const { world } = filters;
-	const path = placement.path as Path;
+	const path = placement.path as QueryPath;
 	const blocks = new Blocks();
 	const length = path.length + world.tieSlack;
 	const [x, y, z] = path.start;
@@ -120,9 +121,9 @@ export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender):
 		const others = onPath.filter((b) => b.object.answersFor !== c.object.answersFor);
 		const nearest = others[0];
 		if (!nearest) return null;
-		if (nearest.distance < c.distance - tieSlack)
+		if (hides(nearest.distance, c.distance, tieSlack))
 			return { object: c.object.id, stage: 'sight', by: nearest.object.id, margin: c.distance - nearest.distance };
-		c.contestedBy = others.filter((b) => Math.abs(b.distance - c.distance) <= tieSlack).map((b) => b.object);
+		c.contestedBy = others.filter((b) => contests(b.distance, c.distance, tieSlack)).map((b) => b.object);
 		return null;
 	}
 	let block: Block | null;
@@ -130,7 +131,7 @@ export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender):
 	if (placement.flatPick) {
 		length = c.distance;
 		if (length <= NO_LENGTH) return null;
-		block = blockAbove(t, (placement.path as Path).start[2], length, c);
+		block = blockAbove(t, (placement.path as QueryPath).start[2], length, c);
 	} else {
 		const to =
 			!placement.path && filters.query.sight?.to === 'contact'
@@ -141,7 +142,7 @@ export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender):
 		if (length <= NO_LENGTH) return null;
 		block = blockOnLine(t, from, to, length, c);
 	}
-	if (block && block.distance < length - tieSlack)
+	if (block && hides(block.distance, length, tieSlack))
 		return { object: c.object.id, stage: 'sight', by: block.object.id, margin: length - block.distance };
 	return null;
 }

@@ -110,9 +110,9 @@ describe('among more shapes than are looked through one by one', () => {
 					[0.9e-6, ['x']],
 					[1.1e-6, []],
 				] as const) {
-					const point: Vec3 = [0, 0, 0];
+					const point: [number, number, number] = [0, 0, 0];
 					point[axis] = side * (0.5 + by);
-					const along: Vec3 = [0, 0, 0];
+					const along: [number, number, number] = [0, 0, 0];
 					along[axis] = side;
 					const query = { kind: 'ray', from: { point }, aim: { along }, length: 5, startInside: 'count' };
 					expect(both(query, [cube]), `${axis} ${side} ${by}`).toEqual([names, names]);
@@ -183,7 +183,7 @@ describe('the line a query comes down to', () => {
 	});
 
 	it('is the middle of its one volume, as thick as that and what it grows', () => {
-		const at = { at: { point: [4, 5, 6] } };
+		const at = { at: { point: [4, 5, 6] as const } };
 		expect(of('overlap', { ...at, shape: { kind: 'sphere', radius: 0.5 } })).toEqual({
 			start: [4, 5, 6],
 			dir: [0, 0, 0],
@@ -191,7 +191,7 @@ describe('the line a query comes down to', () => {
 			thickness: 0.5,
 		});
 		const me = object('me', [0, 0, 0], [ball(0.5)]);
-		const query = { id: 'q', kind: 'overlap', ...at, shape: { like: 'me', grow: 0.25 } } as Query;
+		const query: Query = { id: 'q', kind: 'overlap', ...at, shape: { like: 'me', grow: 0.25 } };
 		const world = buildWorld(project([me], [query]));
 		const placement = placementOf({ world, query, asker: null, hitOf: () => null });
 		if (isNote(placement)) throw new Error('it waits');
@@ -229,8 +229,8 @@ describe('a normal far out', () => {
 	const normalOf = (radius: number, x: number, y: number, scale = 1): Vec3 => {
 		const from = { point: [x * radius, y * radius, 0] };
 		const query = { id: 'q', kind: 'ray', from, aim: { along: [0, 0, -1] }, length: 2e7 };
-		const small = { ...object('x', [0, 0, -1e7], [ball(radius)]), scale: [scale, scale, scale] };
-		const normal = answerTo(query, [small as SceneObject]).selected[0]?.normal;
+		const small: SceneObject = { ...object('x', [0, 0, -1e7], [ball(radius)]), scale: [scale, scale, scale] };
+		const normal = answerTo(query, [small]).selected[0]?.normal;
 		if (!normal) throw new Error('missed');
 		return normal;
 	};

@@ -8,7 +8,7 @@ import type { Query } from '../project/schema';
 import { gapBetween, gapToSegment, hit, nearestOn, rayOn, sweepOn } from '../space/cast';
 import type { WorldObject, WorldShape } from '../world/world';
 import { type Filters, isEligible } from './filters';
-import { fromCursor, type Path, type Placement, type Point, pixelsFromCursor, rayAsBody } from './placement';
+import { fromCursor, type Placement, type Point, pixelsFromCursor, type QueryPath, rayAsBody } from './placement';
 
 /** An object that is still in the running, with its one contact. */
 export interface Contender {
@@ -83,7 +83,7 @@ function skip(t: Touching, object: WorldObject): void {
 	t.startsInside.add(object);
 }
 
-function touchPath(t: Touching, path: Path, object: WorldObject): Contender | null {
+function touchPath(t: Touching, path: QueryPath, object: WorldObject): Contender | null {
 	let best: Contender | null = null;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape) || passesBy(path, shape)) continue;
@@ -109,7 +109,7 @@ function unit(normal: Float64Array, [dx, dy, dz]: Point): Float64Array {
 }
 
 /** Whether a plain ray certainly misses a shape: most do, and are told from the rest without a detour. */
-function passesBy(path: Path, shape: WorldShape): boolean {
+function passesBy(path: QueryPath, shape: WorldShape): boolean {
 	const { body } = shape;
 	if (path.swept || body.kind === MESH) return false;
 	const { start, dir } = path;
@@ -124,7 +124,7 @@ function passesBy(path: Path, shape: WorldShape): boolean {
 }
 
 /** First touch of a shape along a path; see `rayOn`. */
-export function alongPath(path: Path, shape: WorldShape, length: number, count: boolean): number {
+export function alongPath(path: QueryPath, shape: WorldShape, length: number, count: boolean): number {
 	const [dx, dy, dz] = path.dir;
 	if (path.swept) return sweepOn(path.swept, dx, dy, dz, length, shape.body, count);
 	const [x, y, z] = path.start;
@@ -158,7 +158,7 @@ export function throughFigure(
 }
 
 function touchFlat(t: Touching, object: WorldObject): Contender | null {
-	const path = t.placement.path as Path;
+	const path = t.placement.path as QueryPath;
 	let best: Contender | null = null;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape)) continue;
@@ -212,7 +212,7 @@ const assistOf = (query: Query): Assist | undefined =>
 	query.kind === 'ray' || query.kind === 'pick' ? query.assist : undefined;
 
 /** How far along a path a point lies, metres. A point at the start is neither ahead nor behind, whatever rounding says. */
-function along({ start, dir }: Path, [x, y, z]: Point): number {
+function along({ start, dir }: QueryPath, [x, y, z]: Point): number {
 	const rx = x - start[0];
 	const ry = y - start[1];
 	const rz = z - start[2];
@@ -220,7 +220,7 @@ function along({ start, dir }: Path, [x, y, z]: Point): number {
 }
 
 /** How far a focus lies beside the path, in the unit of the aim assist; `Infinity` where it does not lie between the path's ends. */
-function offsetFromPath({ view }: Placement, path: Path, by: Assist['by'], focus: Point): number {
+function offsetFromPath({ view }: Placement, path: QueryPath, by: Assist['by'], focus: Point): number {
 	const { start, dir } = path;
 	const t = along(path, focus);
 	if (!(t >= -PATH_END && t <= path.length + PATH_END)) return Infinity;
@@ -283,7 +283,7 @@ export function withinAssist({ placement, filters: { query, world } }: Touching)
 }
 
 /** An object not touched directly counts as touched at its focus, by aim assist. */
-function atFocus({ placement, filters }: Touching, path: Path, object: WorldObject): Contender {
+function atFocus({ placement, filters }: Touching, path: QueryPath, object: WorldObject): Contender {
 	const focus = focusOf(placement, filters.world.flat, object);
 	const result = contender(
 		object,
@@ -379,7 +379,7 @@ export function beyondEnd(t: Touching, object: WorldObject): number | undefined 
  * of the centre's way, every gap is larger than there.
  * @param swept the path as a body, changed in place
  */
-function narrowTo(swept: Body, { start, dir, length }: Path, to: Body): void {
+function narrowTo(swept: Body, { start, dir, length }: QueryPath, to: Body): void {
 	const [rx, ry, rz] = [to.x - start[0], to.y - start[1], to.z - start[2]];
 	const at = Math.max(0, Math.min(length, rx * dir[0] + ry * dir[1] + rz * dir[2]));
 	const distance = Math.hypot(rx - at * dir[0], ry - at * dir[1], rz - at * dir[2]);

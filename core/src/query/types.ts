@@ -1,5 +1,5 @@
 /** Answers, verdicts and notes, as they are printed. */
-import type { Condition, QueryKind, RuleName, Stance, StateValue } from '../project/schema';
+import type { Condition, QueryKind, RuleName, Stance, StateValue, Vec3 } from '../project/schema';
 
 /** What came of a query: something selected, nothing, a tie, or it was off or had to wait. */
 export type Status = 'selected' | 'none' | 'tie' | 'off' | 'waiting';
@@ -33,8 +33,8 @@ export interface Selected {
 	through: string | null;
 	shape: string | null;
 	distance: number;
-	point: [number, number, number];
-	normal: [number, number, number] | null;
+	point: Vec3;
+	normal: Vec3 | null;
 	assisted: boolean;
 	action: string | null;
 	prompt: string | null;

@@ -8,7 +8,8 @@ import type { Stage, Verdict } from './types';
 /** How an id is shown; the interface gives names, the command line ids. */
 export type Naming = (kind: 'object' | 'tag' | 'layer', id: string) => string;
 
-const plain: Naming = (_kind, id) => id;
+/** Everything by its id. */
+export const byId: Naming = (_kind, id) => id;
 
 /** A length with its unit and three significant places at most: `1.2 m`, `0.37 m`, `2 mm`. */
 export function metres(value: number): string {
@@ -28,13 +29,14 @@ const trim = (value: number, places: number): string => String(rounded(value, pl
 const list = (ids: readonly string[], word: string, naming: Naming, kind: 'tag' | 'layer'): string =>
 	`${word}${ids.length === 1 ? '' : 's'} ${ids.map((id) => naming(kind, id)).join(', ')}`;
 
-const value = (v: StateValue | null | undefined): string =>
+/** A state's value: `yes`, `no`, a number, or `not set`. */
+export const wordsOfValue = (v: StateValue | null | undefined): string =>
 	v === null || v === undefined ? 'not set' : v === true ? 'yes' : v === false ? 'no' : String(v);
 
 /** `jammed is no`, `wear above 0 and below 5`. */
 export function wordsOfCondition(condition: Condition): string {
 	const parts: string[] = [];
-	if (condition.is !== undefined) parts.push(`is ${value(condition.is)}`);
+	if (condition.is !== undefined) parts.push(`is ${wordsOfValue(condition.is)}`);
 	if (condition.above !== undefined) parts.push(`above ${condition.above}`);
 	if (condition.below !== undefined) parts.push(`below ${condition.below}`);
 	return `${oneLine(condition.state)} ${parts.join(' and ')}`;
@@ -65,7 +67,7 @@ export function wordsOfLoss({ rule = 'distance', margin }: Verdict, taken?: stri
  * The reason for a verdict, without the object's own name.
  * @param any the tags of which the query wants one: that none of them is there is another thing than that each is missing
  */
-export function wordsOfVerdict(v: Verdict, naming: Naming = plain, any: readonly string[] = []): string {
+export function wordsOfVerdict(v: Verdict, naming: Naming = byId, any: readonly string[] = []): string {
 	const by = v.by === undefined ? '' : naming('object', v.by);
 	const m = v.margin;
 	switch (v.stage) {
@@ -87,7 +89,7 @@ export function wordsOfVerdict(v: Verdict, naming: Naming = plain, any: readonly
 		case 'side':
 			return `regarded as ${v.stance}`;
 		case 'state':
-			return v.condition ? `needs ${wordsOfCondition(v.condition)}; it is ${value(v.value)}` : '';
+			return v.condition ? `needs ${wordsOfCondition(v.condition)}; it is ${wordsOfValue(v.value)}` : '';
 		case 'role':
 			return `only ${v.role} shapes`;
 		case 'touch':

@@ -1,7 +1,7 @@
 /** What may be tried where a filter, or a condition of the query, leaves an object out. */
 import { rounded } from '../project/rounding';
 import type { Condition, Query, SceneObject, Shape, StateValue } from '../project/schema';
-import { wordsOfCondition } from '../query/words';
+import { wordsOfCondition, wordsOfValue } from '../query/words';
 import { hangsUnder, type WorldObject } from '../world/world';
 import { type Candidate, type Case, layersOf, plain } from './candidate';
 import { onObject, onQuery, onStates, type Recipe } from './change';
@@ -26,7 +26,11 @@ export function switchingOn({ query, answer, naming }: Case): Candidate[] {
 		const asker = query.asker;
 		if (value !== null && note.of === 'scene')
 			out.push(
-				plain('set-state', `Set ${note.state} of the scene to ${said(value)}`, onStates({ [note.state]: value })),
+				plain(
+					'set-state',
+					`Set ${note.state} of the scene to ${wordsOfValue(value)}`,
+					onStates({ [note.state]: value }),
+				),
 			);
 		if (value !== null && note.of === 'asker' && asker !== undefined)
 			out.push(stateOf(asker, note.state, value, naming('object', asker)));
@@ -36,12 +40,10 @@ export function switchingOn({ query, answer, naming }: Case): Candidate[] {
 	return out;
 }
 
-const said = (value: StateValue): string => (value === true ? 'yes' : value === false ? 'no' : String(value));
-
 const stateOf = (object: string, state: string, value: StateValue, name: string): Candidate =>
 	plain(
 		'set-state',
-		`Set ${state} of ${name} to ${said(value)}`,
+		`Set ${state} of ${name} to ${wordsOfValue(value)}`,
 		onObject(object, (o) => ({ states: { ...o.states, [state]: value } })),
 	);
 

@@ -1,6 +1,6 @@
 /** Things moved by the least way that makes it well. */
 import { unturned } from '../geometry/matrix';
-import { rounded } from '../project/rounding';
+import { rounded, tripleOf } from '../project/rounding';
 import type { Vec3 } from '../project/schema';
 import { Answerer } from '../query/answer';
 import { isNote, placementOf } from '../query/placement';
@@ -49,7 +49,7 @@ export function* moved(c: Case, object: WorldObject, kind: string, words: string
 	const { parent } = object;
 	const local = (dx: number, dy: number, dz: number): Vec3 => {
 		const d = parent ? unturned(parent.rotation, dx, dy, dz) : [dx, dy, dz];
-		return [0, 1, 2].map((k) => rounded(from[k] + d[k] / (parent?.scale[k] ?? 1), 6)) as Vec3;
+		return tripleOf((k) => rounded(from[k] + d[k] / (parent?.scale[k] ?? 1), 6));
 	};
 	const alone = new Relaxed(c);
 	const holds = (dx: number, dy: number, dz: number): boolean => {
@@ -82,7 +82,7 @@ function toward({ world, query }: Case, object: WorldObject): Vec3[] {
 	const { path } = placement;
 	if (path) {
 		const [dx, dy, dz] = path.dir;
-		const to = [0, 1, 2].map((k) => object.focus[k] - path.start[k]) as Vec3;
+		const to = tripleOf((k) => object.focus[k] - path.start[k]);
 		const t = Math.max(0, Math.min(path.length, to[0] * dx + to[1] * dy + to[2] * dz));
 		points.push([path.start[0] + t * dx, path.start[1] + t * dy, path.start[2] + t * dz]);
 	}

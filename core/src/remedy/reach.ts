@@ -1,6 +1,6 @@
 /** What may be tried where an object is not reached: missed, out of range or view, or approached from the wrong side. */
-import { rounded } from '../project/rounding';
-import type { Query, Vec3 } from '../project/schema';
+import { rounded, tripleOf } from '../project/rounding';
+import type { Query } from '../project/schema';
 import { degrees, metres } from '../query/words';
 import { type Candidate, type Case, outward, plain, steps, wellWith } from './candidate';
 import { onObject, onQuery } from './change';
@@ -76,7 +76,7 @@ function grown(c: Case): Candidate[] {
 			case 'circle':
 				return { ...shape, radius: more(shape.radius) };
 			case 'box':
-				return { ...shape, size: shape.size.map((v) => outward(v + 2 * by, 0.01)) as Vec3 };
+				return { ...shape, size: tripleOf((k) => outward(shape.size[k] + 2 * by, 0.01)) };
 			case 'rect':
 				return { ...shape, size: shape.size.map((v) => outward(v + 2 * by, 0.01)) as [number, number] };
 			case 'capsule':

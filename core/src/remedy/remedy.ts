@@ -11,7 +11,7 @@ import { checkProject } from '../project/read';
 import type { Project, Query } from '../project/schema';
 import { Answerer } from '../query/answer';
 import { type Answer, STAGES, type Verdict } from '../query/types';
-import type { Naming } from '../query/words';
+import { byId, type Naming } from '../query/words';
 import { buildWorld, type World } from '../world/world';
 import type { Candidate, Case } from './candidate';
 import { both, changed, type Recipe } from './change';
@@ -157,15 +157,13 @@ class Before {
 	}
 }
 
-const plain: Naming = (_kind, id) => id;
-
 /**
  * Looks for changes that make a wish come true: one of each kind that can matter for the stage at which the object falls; where none is
  * enough, pairs, the second for what then still fails.
  * @throws RangeError for a query, object or moment the project does not have
  */
 export function remediesFor(project: Project, asked: Wish, options: RemedyOptions = {}): Remedies {
-	const { naming = plain, found = () => {}, all = () => {}, cancelled = () => false } = options;
+	const { naming = byId, found = () => {}, all = () => {}, cancelled = () => false } = options;
 	const wish: Required<Wish> = { moment: null, wish: 'select', ...asked };
 	const one = caseOf(project, wish, naming);
 	if (!one) throw new RangeError(`no query "${asked.query}", or no object "${asked.object}"`);

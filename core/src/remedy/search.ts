@@ -1,6 +1,7 @@
 /** Least moves, found by search: the nearest distance at which a wish comes true, over many directions, then finer about the best. */
+import { tripleOf } from '../project/rounding';
 
-type Triple = [number, number, number];
+type Triple = readonly [number, number, number];
 
 /** How near distances are found, and how far one looks, metres. */
 const NEAR = 0.001;
@@ -89,5 +90,5 @@ export function leastMove(
 		}
 	}
 	const found = best as { dir: Triple; length: number } | null;
-	return found && { move: found.dir.map((d) => d * found.length) as Triple, length: found.length };
+	return found && { move: tripleOf((k) => found.dir[k] * found.length), length: found.length };
 }

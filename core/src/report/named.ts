@@ -5,12 +5,12 @@ import { failureOf } from '../checks/check';
 import type { Project } from '../project/schema';
 import type { Naming } from '../query/words';
 
-type Kind = Parameters<Naming>[0] | 'query' | 'moment' | 'check';
+type ReferenceKind = Parameters<Naming>[0] | 'query' | 'moment' | 'check';
 
 /** @returns what names the things of a project: `Crank (crank)`, or the id alone where that says it */
-export function namedWithIds(project: Project): (kind: Kind, id: string) => string {
+export function namedWithIds(project: Project): (kind: ReferenceKind, id: string) => string {
 	const { scene } = project;
-	const lists: Record<Kind, readonly { id: string; name?: string | undefined }[] | undefined> = {
+	const lists: Record<ReferenceKind, readonly { id: string; name?: string | undefined }[] | undefined> = {
 		object: scene.objects,
 		tag: scene.tags,
 		layer: scene.layers,
@@ -18,7 +18,7 @@ export function namedWithIds(project: Project): (kind: Kind, id: string) => stri
 		moment: project.moments,
 		check: project.checks,
 	};
-	const known = new Map<Kind, Map<string, string>>();
+	const known = new Map<ReferenceKind, Map<string, string>>();
 	return (kind, id) => {
 		let names = known.get(kind);
 		if (!names) {

@@ -1,6 +1,6 @@
 /** Results of checks that are not of a query at a moment, of runs and of maps, in the one form in which reports tell them. */
 import { type MapCheckResult, wordsOfMapWanted } from '../map/map';
-import type { Naming } from '../query/words';
+import { byId, type Naming } from '../query/words';
 import { type RunCheckResult, wordsOfRunWanted } from '../run/check';
 
 /** A result in words. */
@@ -15,15 +15,13 @@ interface OtherResult {
 	reason: string;
 }
 
-const plain: Naming = (_kind, id) => id;
-
 /** Runs first, then maps. */
 export const otherResults = (
 	{
 		runs = [],
 		maps = [],
 	}: { runs?: readonly RunCheckResult[] | undefined; maps?: readonly MapCheckResult[] | undefined },
-	naming: Naming = plain,
+	naming: Naming = byId,
 ): OtherResult[] => [
 	...runs.map((c) => ({
 		id: c.id,

@@ -12,7 +12,7 @@ import { htmlReport } from './page';
 import { runCase } from './run-lanes';
 import { sentenceOf, wordsOfDifference } from './sentence';
 
-const ray = { id: 'gaze', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, length: 9 };
+const ray: Query = { id: 'gaze', kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, -1] }, length: 9 };
 
 function behindGlass(): Project {
 	const p = project(
@@ -147,7 +147,7 @@ describe('sentences', () => {
 				],
 				cameras: [{ id: 'eye', name: 'Harbour eye', position: [0, 0, 0], projection: 'perspective', fov: 60 }],
 			},
-			queries: [{ ...ray, id: 'gaze', name: 'Gaze' } as Query],
+			queries: [{ ...ray, id: 'gaze', name: 'Gaze' }],
 		};
 		const naming = (_kind: string, id: string) => named.scene.objects.find((o) => o.id === id)?.name ?? id;
 		const said = (query: object) => sentenceOf(query as Query, named, naming);

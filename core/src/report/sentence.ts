@@ -1,9 +1,9 @@
 /** A query and a moment's differences as plain sentences, for reports on paper. */
 import { takeOf } from '../project/defaults';
 import type { Difference } from '../project/record';
-import type { Anchor, Direction, Project, Query, RuleName } from '../project/schema';
+import type { Anchor, Direction, Project, Query, RuleName, StateValue } from '../project/schema';
 import { rulesOf } from '../query/choose';
-import { degrees, metres, type Naming, wordsOfCondition } from '../query/words';
+import { degrees, metres, type Naming, wordsOfCondition, wordsOfValue } from '../query/words';
 
 const triple = (v: readonly number[]): string => `(${v.map((x) => Number(x.toFixed(2))).join(', ')})`;
 
@@ -138,17 +138,11 @@ export function sentenceOf(query: Query, project: Project, naming: Naming): stri
 }
 
 const said = (value: unknown): string =>
-	value === null || value === undefined
-		? 'not set'
-		: value === true
-			? 'yes'
-			: value === false
-				? 'no'
-				: Array.isArray(value) && value.every((v) => typeof v === 'number')
-					? triple(value)
-					: typeof value === 'object'
-						? JSON.stringify(value)
-						: String(value);
+	Array.isArray(value) && value.every((v) => typeof v === 'number')
+		? triple(value)
+		: typeof value === 'object' && value !== null
+			? JSON.stringify(value)
+			: wordsOfValue(value as StateValue | null | undefined);
 
 /** `Crank: jammed no → yes`. */
 export function wordsOfDifference(d: Difference, naming: Naming): string {

@@ -2,7 +2,7 @@
 import { lastStep, stepAt } from '../project/defaults';
 import type { SceneAtMoment } from '../project/moment';
 import type { Project, Run } from '../project/schema';
-import type { Standing } from './run';
+import type { StateAtTime } from './run';
 import { type InForce, nothingInForce, RunScene } from './scene';
 
 const NOTHING = nothingInForce();
@@ -22,7 +22,7 @@ export class RunInstants {
 	constructor(
 		readonly project: Project,
 		readonly run: Run,
-		readonly standing: readonly Standing[] = [],
+		readonly standing: readonly StateAtTime[] = [],
 	) {
 		this.scene = new RunScene(project, run, false);
 	}

@@ -16,7 +16,7 @@ import {
 	withoutKey,
 	withRecording,
 } from './record';
-import { runThrough, type Standing } from './run';
+import { runThrough, type StateAtTime } from './run';
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value));
 const base = (run: Partial<Run> = {}): Project => {
@@ -72,7 +72,7 @@ describe('an instant', () => {
 			...base({ watch: [{ query: 'q' }], presses: [{ watch: 'q', at: 0.5 }] }),
 			effects: [{ action: 'take', do: [{ of: 'target', carriedBy: 'asker', at: [0, 1, 0] }] }],
 		};
-		const standing: Standing[] = [];
+		const standing: StateAtTime[] = [];
 		runThrough(p, runOf(p), { standing: (s) => standing.push(s) });
 		expect(standing.map((s) => s.from)).toEqual([2]);
 		const instants = new RunInstants(p, runOf(p), standing);

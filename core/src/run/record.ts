@@ -11,11 +11,11 @@ type Key = Track['keys'][number];
 type Values = Omit<Key, 't'>;
 
 /** What a track moves. */
-export type Thing = { object: string } | { camera: string } | { query: string } | { scene: true };
+export type TrackTarget = { object: string } | { camera: string } | { query: string } | { scene: true };
 
 /** What one thing is given at an instant. */
 export interface KeyChange {
-	thing: Thing;
+	thing: TrackTarget;
 	values: Values;
 }
 
@@ -32,7 +32,7 @@ function changedStates(now: Record<string, boolean | number> | undefined, old: t
  */
 export function keyChanges(seen: Project, next: Project): KeyChange[] {
 	const changes: KeyChange[] = [];
-	const put = (thing: Thing, values: Values) => {
+	const put = (thing: TrackTarget, values: Values) => {
 		if (!isEmpty(values)) changes.push({ thing, values });
 	};
 	const objects = byId(seen.scene.objects);
@@ -149,13 +149,13 @@ export function beyondKeys(project: Project, seen: Project, next: Project): Proj
 	return sameValue(out, project) ? project : out;
 }
 
-const trackOf = (run: Run, thing: Thing): number => {
+const trackOf = (run: Run, thing: TrackTarget): number => {
 	const [kind, id] = Object.entries(thing)[0] as [string, unknown];
 	return (run.tracks ?? []).findIndex((track) => (track as unknown as Record<string, unknown>)[kind] === id);
 };
 
 /** @returns the run with a thing's keys, in their order; without a track where there are none */
-function withTrack(run: Run, thing: Thing, keys: Key[]): Run {
+function withTrack(run: Run, thing: TrackTarget, keys: Key[]): Run {
 	const at = trackOf(run, thing);
 	const tracks = [...(run.tracks ?? [])];
 	const track = { ...thing, keys: [...keys].sort((a, b) => a.t - b.t) } as Track;
@@ -179,7 +179,7 @@ export function withKeys(run: Run, t: number, changes: readonly KeyChange[]): Ru
 }
 
 /** Takes a key out of a track; the track goes with its last. */
-export function withoutKey(run: Run, thing: Thing, t: number): Run {
+export function withoutKey(run: Run, thing: TrackTarget, t: number): Run {
 	const keys = run.tracks?.[trackOf(run, thing)]?.keys ?? [];
 	return withTrack(
 		run,
@@ -189,7 +189,7 @@ export function withoutKey(run: Run, thing: Thing, t: number): Run {
 }
 
 /** Moves a key in time; it takes the place of one that is there already. @param to seconds */
-export function withKeyAt(run: Run, thing: Thing, t: number, to: number): Run {
+export function withKeyAt(run: Run, thing: TrackTarget, t: number, to: number): Run {
 	const keys = run.tracks?.[trackOf(run, thing)]?.keys ?? [];
 	const moved = keys.find((key) => Math.abs(key.t - t) <= TIME_EPSILON);
 	if (!moved) return run;
@@ -256,7 +256,7 @@ export function thinned(field: Recorded, samples: readonly Sample[]): Sample[] {
  */
 export function withRecording(
 	run: Run,
-	recorded: readonly { thing: Thing; field: Recorded; samples: readonly Sample[] }[],
+	recorded: readonly { thing: TrackTarget; field: Recorded; samples: readonly Sample[] }[],
 ): Run {
 	return recorded.reduce((next, { thing, field, samples }) => {
 		const few = thinned(field, samples);

@@ -44,11 +44,11 @@ export interface RunOptions {
 	/** Told how many steps are done. */
 	progress?: (done: number, of: number) => void;
 	/** Told what effects have set, each time that becomes other: it is in force from step `from` on. */
-	standing?: (standing: Standing) => void;
+	standing?: (standing: StateAtTime) => void;
 }
 
 /** What effects have set, from a step on. */
-export interface Standing {
+export interface StateAtTime {
 	from: number;
 	inForce: InForce;
 }

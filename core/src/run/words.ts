@@ -1,11 +1,8 @@
 /** A run as a log one can read: a line an event, with why a choice changed. */
 
 import type { Verdict } from '../query/types';
-import type { Naming } from '../query/words';
-import { STAGE_WORDS, wordsOfVerdict } from '../query/words';
+import { byId, type Naming, STAGE_WORDS, wordsOfVerdict } from '../query/words';
 import type { Instead, RunEvent, RunResult } from './events';
-
-const plain: Naming = (_kind, id) => id;
 
 const list = (ids: readonly string[], naming: Naming): string => ids.map((id) => naming('object', id)).join(', ');
 
@@ -34,11 +31,11 @@ const whoseIs = (event: RunEvent): string =>
  * An event without its time, as the log says it: `reach: Crank is touched`.
  * @param numbered whether steps go by their numbers; runs of other steps are held against each other without
  */
-export const wordsOfEvent = (event: RunEvent, naming: Naming = plain, numbered = true): string =>
+export const wordsOfEvent = (event: RunEvent, naming: Naming = byId, numbered = true): string =>
 	`${whoseIs(event)}: ${whatHappened(event, naming, numbered)}`;
 
 /** What happened, without when and to which entry: `Crank is touched`. */
-export function whatHappened(event: RunEvent, naming: Naming = plain, numbered = true): string {
+export function whatHappened(event: RunEvent, naming: Naming = byId, numbered = true): string {
 	const name = (id: string) => naming('object', id);
 	switch (event.kind) {
 		case 'enter':
@@ -79,7 +76,7 @@ export function whatHappened(event: RunEvent, naming: Naming = plain, numbered =
 const seconds = (t: number): string => `${t.toFixed(3)} s`;
 
 /** The whole log, a line an event, and the figures behind it. */
-export function runLog(result: RunResult, naming: Naming = plain): string {
+export function runLog(result: RunResult, naming: Naming = byId): string {
 	const lines = result.events.map((e) => `${seconds(e.t).padStart(10)}  ${wordsOfEvent(e, naming)}`);
 	for (const w of result.watch) {
 		const told = [

@@ -2,7 +2,7 @@
 import { multiply, rotationOf, turned } from '../geometry/matrix';
 import type { Anchor, Direction, Project, Query } from '../project/schema';
 
-type V3 = [number, number, number];
+type V3 = readonly [number, number, number];
 
 export interface Motion {
 	yaw: number;

@@ -2,7 +2,7 @@
 
 import { formatProblem } from '../project/problems';
 import { checkProject } from '../project/read';
-import type { Camera, Project, Query, SceneObject, Shape } from '../project/schema';
+import type { Camera, Project, Query, SceneObject, Shape, Vec3 } from '../project/schema';
 import { Answerer } from '../query/answer';
 import type { Answer, Verdict } from '../query/types';
 import { buildWorld } from '../world/world';
@@ -17,12 +17,7 @@ export const rect = (size: [number, number], more: object = {}): Shape =>
 	({ id: 'rect', kind: 'rect', size, ...more }) as Shape;
 
 /** An object on layer "a" unless told otherwise. */
-export const object = (
-	id: string,
-	position: [number, number, number],
-	shapes: Shape[],
-	more: Partial<SceneObject> = {},
-): SceneObject => ({
+export const object = (id: string, position: Vec3, shapes: Shape[], more: Partial<SceneObject> = {}): SceneObject => ({
 	id,
 	position,
 	layer: 'a',

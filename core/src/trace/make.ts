@@ -4,8 +4,8 @@ import { recordInto } from '../project/record';
 import type { Moment, Project, Run, Vec2, Vec3 } from '../project/schema';
 import { Answerer } from '../query/answer';
 import { RunInstants } from '../run/instants';
-import { keyChanges, type Recorded, type Sample, type Thing, withKeys, withRecording } from '../run/record';
-import { runThrough, type Standing } from '../run/run';
+import { keyChanges, type Recorded, type Sample, type TrackTarget, withKeys, withRecording } from '../run/record';
+import { runThrough, type StateAtTime } from '../run/run';
 import { buildWorld } from '../world/world';
 import { TraceScene } from './scene';
 import { TRACE_FORMAT, type TraceHead, type TraceLine } from './schema';
@@ -30,7 +30,7 @@ function differences(before: Project, now: Project): Partial<TraceLine> {
  */
 export function* traceOfRun(project: Project, run: Run): Generator<TraceHead | TraceLine> {
 	yield { format: TRACE_FORMAT, project: project.id, clock: 's' };
-	const standing: Standing[] = [];
+	const standing: StateAtTime[] = [];
 	runThrough(project, run, { standing: (s) => standing.push(s) });
 	const instants = new RunInstants(project, run, standing);
 	const asked = [...new Set((run.watch ?? []).map((w) => w.query))];
@@ -86,7 +86,7 @@ export function runOfTrace(
 	const scene = new TraceScene(project);
 	let run: Run = { ...name, duration: 0, step: 1 / 60 };
 	let before = project;
-	const samples = new Map<string, { thing: Thing; field: Recorded; samples: Sample[] }>();
+	const samples = new Map<string, { thing: TrackTarget; field: Recorded; samples: Sample[] }>();
 	const asked = new Set<string>();
 	const start = lines[from]?.t ?? 0;
 	const gaps: number[] = [];
@@ -134,7 +134,7 @@ export function runOfTrace(
 	};
 }
 
-function figuresOf(project: Project, thing: Thing, field: Recorded): readonly number[] | undefined {
+function figuresOf(project: Project, thing: TrackTarget, field: Recorded): readonly number[] | undefined {
 	if ('object' in thing) {
 		const object = project.scene.objects.find((o) => o.id === thing.object);
 		return object && field !== 'cursor' ? (object[field] ?? [0, 0, 0]) : undefined;

@@ -1,10 +1,10 @@
 /** The file's own colliders as shapes: exactly where a project has such a shape, as the hull of their points where it has not. */
-import { rounded, type Shape, type Vec3 } from '@frelk/core';
+import { roundedTriple, type Shape, type Vec3 } from '@frelk/core';
 import { hasVolume, type Matrix } from '@frelk/core/geometry';
 import type { Surface } from '../level';
 import { aroundBall, aroundY, corners } from '../round';
 import type { ColliderGeometry, ImplicitShape } from './physics';
-import { carried } from './transform';
+import { transformed } from './transform';
 
 const even = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.max(a, b);
 const figure = (value: unknown, otherwise: number): number =>
@@ -16,33 +16,38 @@ interface Told {
 	said: string | null;
 }
 
-const hullOf = (points: readonly Vec3[], baked: Matrix | null): { kind: 'hull'; points: Vec3[] } | null => {
-	const out = points.map(([x, y, z]) => carried(baked, x, y, z).map((v) => rounded(v, 9)) as Vec3);
+const hullOf = (points: readonly Vec3[], vertexTransform: Matrix | null): { kind: 'hull'; points: Vec3[] } | null => {
+	const out = points.map(([x, y, z]) => roundedTriple(transformed(vertexTransform, x, y, z), 9));
 	return hasVolume(out.flat()) ? { kind: 'hull', points: out } : null;
 };
 
-const baking = (points: readonly Vec3[], baked: Matrix | null, said: string): Told => {
-	const hull = hullOf(points, baked);
+const hullOfVertices = (points: readonly Vec3[], vertexTransform: Matrix | null, said: string): Told => {
+	const hull = hullOf(points, vertexTransform);
 	return hull ? { shape: hull as never, said } : { shape: null, said: 'has no volume as it is scaled' };
 };
 
 /**
  * @param scale of the node, each positive
- * @param baked what its corners carry beside, or null
+ * @param vertexTransform what its corners carry beside, or null
  */
-function implicit(shape: ImplicitShape, scale: Vec3, baked: Matrix | null): Told {
+function implicit(shape: ImplicitShape, scale: Vec3, vertexTransform: Matrix | null): Told {
 	const [sx, sy, sz] = scale;
 	switch (shape.type) {
 		case 'box': {
 			const given = shape.box?.size ?? [1, 1, 1];
 			const size: Vec3 = [figure(given[0], 1), figure(given[1], 1), figure(given[2], 1)];
-			if (baked) return baking(corners(size), baked, 'box baked into the hull of its corners');
+			if (vertexTransform)
+				return hullOfVertices(corners(size), vertexTransform, 'box baked into the hull of its corners');
 			return { shape: { kind: 'box', size } as never, said: null };
 		}
 		case 'sphere': {
 			const radius = figure(shape.sphere?.radius, 0.5);
-			if (baked || !even(sx, sy) || !even(sx, sz))
-				return baking(aroundBall(radius), baked, 'unevenly scaled sphere baked into a hull of 32 sides');
+			if (vertexTransform || !even(sx, sy) || !even(sx, sz))
+				return hullOfVertices(
+					aroundBall(radius),
+					vertexTransform,
+					'unevenly scaled sphere baked into a hull of 32 sides',
+				);
 			return { shape: { kind: 'sphere', radius } as never, said: null };
 		}
 		case 'capsule':
@@ -56,10 +61,10 @@ function implicit(shape: ImplicitShape, scale: Vec3, baked: Matrix | null): Told
 			const top = figure(given?.radiusTop, 0.25);
 			const tapers = !even(bottom, top);
 			const uneven = !even(sx, sz) || (round && !even(sx, sy));
-			if (baked || tapers || uneven)
-				return baking(
+			if (vertexTransform || tapers || uneven)
+				return hullOfVertices(
 					aroundY(bottom, top, height, round),
-					baked,
+					vertexTransform,
 					`${tapers ? 'tapering' : 'unevenly scaled'} ${shape.type} baked into a hull of 32 sides`,
 				);
 			return {
@@ -70,7 +75,7 @@ function implicit(shape: ImplicitShape, scale: Vec3, baked: Matrix | null): Told
 		case 'plane': {
 			const [x, z] = [figure(shape.plane?.sizeX, 0), figure(shape.plane?.sizeZ, 0)];
 			if (x === 0 || z === 0) return { shape: null, said: 'a plane without end is not taken; give it sizeX and sizeZ' };
-			const at = (i: number, k: number) => carried(baked, (i * x) / 2, 0, (k * z) / 2);
+			const at = (i: number, k: number) => transformed(vertexTransform, (i * x) / 2, 0, (k * z) / 2);
 			return {
 				shape: {
 					kind: 'mesh',
@@ -106,11 +111,11 @@ function measured(shape: Omit<Shape, 'id'>): boolean {
 export function colliderShape(
 	geometry: Pick<ColliderGeometry, 'shape' | 'hull'>,
 	scale: Vec3,
-	baked: Matrix | null,
+	vertexTransform: Matrix | null,
 	surface: Surface | null,
 ): Told {
 	if (geometry.shape) {
-		const told = implicit(geometry.shape, scale, baked);
+		const told = implicit(geometry.shape, scale, vertexTransform);
 		return told.shape && !measured(told.shape)
 			? { shape: null, said: 'is smaller or larger than a project holds: left out' }
 			: told;

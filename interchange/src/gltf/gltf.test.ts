@@ -586,7 +586,7 @@ describe('our own files', () => {
 					[
 						[0, 0, 0],
 						[9, 3, -4],
-					].map((p) => Math.min(1e9, ...shapes.map((s) => nearestOn(s.body, ...(p as Vec3), out))));
+					].map((p) => Math.min(1e9, ...shapes.map((s) => nearestOn(s.body, ...(p as [number, number, number]), out))));
 				const [a, b] = [gaps(was), gaps(is)];
 				a.forEach((gap, i) => {
 					expect(Math.abs(gap - b[i])).toBeLessThan(0.02 + 1e-5 * gap);

@@ -12,7 +12,7 @@ import { embeddedProject, isAsWritten } from './embedded';
 import { type ImplicitShape, ImplicitShapes, PhysicsBodies } from './physics';
 import { EXTENSIONS, extensionOf, type GltfFile, type GltfNode } from './schema';
 import { type Bones, Surfaces } from './surface';
-import { type Affine, holdable, IDENTITY, matrixOf, type Standing, standing, stands, under, within } from './transform';
+import { type Affine, holdable, IDENTITY, matrixOf, type Placed, standing, stands, under, within } from './transform';
 import { RIDES } from './write';
 
 const MAX_NAME = 200;
@@ -77,7 +77,7 @@ async function documentOf(
 /** What the nodes below are on. */
 interface Above {
 	path: string;
-	standing: Standing;
+	standing: Placed;
 	depth: number;
 }
 
@@ -203,7 +203,7 @@ class Reader {
 	}
 
 	/** The bones of a skin as they stand at rest, each with what takes a corner into its own axes. */
-	private bones(skin: number, standing: Standing): Bones {
+	private bones(skin: number, standing: Placed): Bones {
 		const of = this.file.json.skins?.[skin];
 		const inverse =
 			of?.inverseBindMatrices === undefined ? undefined : this.root.listAccessors()[of.inverseBindMatrices];
@@ -231,7 +231,7 @@ class Reader {
 		this.level.extent = Math.hypot(...this.high.map((v, k) => v - this.low[k]));
 	}
 
-	private add(node: Level['nodes'][number], stood: Standing): void {
+	private add(node: Level['nodes'][number], stood: Placed): void {
 		this.reach(stood.place, stood.scale, node);
 		if (this.level.nodes.length >= MAX_NODES)
 			throw new LevelError(`${this.file.name}: makes more than ${MAX_NODES} objects, the most a project holds`);
@@ -257,11 +257,13 @@ class Reader {
 			const isPlain = typeof extras === 'object' && extras !== null && Object.keys(extras).length === 0;
 			const placed = this.placed(affine, above, tell);
 			const { stood, parent, local } = placed;
-			const form = { weights: node.weights ?? null, baked: stood.baked };
+			const form = { weights: node.weights ?? null, vertexTransform: stood.vertexTransform };
 			// A mesh that hangs on bones stands where these are, whatever the node says.
 			const bones = mesh === undefined || node.skin === undefined ? null : this.bones(node.skin, stood);
 			const surface =
-				mesh === undefined ? null : this.surfaces.of(mesh, { ...form, baked: bones ? null : form.baked, bones }, tell);
+				mesh === undefined
+					? null
+					: this.surfaces.of(mesh, { ...form, vertexTransform: bones ? null : form.vertexTransform, bones }, tell);
 			if (stood.why && !bones) tell(`is ${stood.why}: that is baked into its corners`);
 			const colliders: Shape[] = [];
 			for (const kind of ['collider', 'trigger'] as const) {
@@ -277,7 +279,7 @@ class Reader {
 				const { shape: found, said } = colliderShape(
 					{ shape, hull: geometry.convexHull === true },
 					stood.scale,
-					stood.baked,
+					stood.vertexTransform,
 					formed,
 				);
 				if (said) tell(`${kind}: ${said}`);
@@ -359,7 +361,7 @@ class Reader {
 				continue;
 			}
 			const { stood, parent, local } = this.placed(own, above, tell);
-			const form = { weights: node.weights ?? null, baked: stood.baked, bones: null };
+			const form = { weights: node.weights ?? null, vertexTransform: stood.vertexTransform, bones: null };
 			this.add(
 				{
 					path: `${path}[${i}]`,

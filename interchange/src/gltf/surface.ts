@@ -3,7 +3,7 @@
 import type { Matrix } from '@frelk/core/geometry';
 import { type Accessor, type Mesh, Primitive, type Root } from '@gltf-transform/core';
 import type { Surface } from '../level';
-import { type Affine, carried, placedBy, type Standing, unplacedBy } from './transform';
+import { type Affine, type Placed, placedBy, transformed, unplacedBy } from './transform';
 
 /** The shortest decimal that is the same single float. */
 function shortest(value: number): number {
@@ -18,7 +18,7 @@ function shortest(value: number): number {
 export interface Bones {
 	joints: readonly Affine[];
 	/** Where the node stands whose mesh it is: the corners are told in its axes. */
-	standing: Standing;
+	standing: Placed;
 }
 
 /** A mesh as it is asked for. */
@@ -27,7 +27,7 @@ interface Form {
 	/** How far each target of its form is taken; null for what the mesh itself says. */
 	weights: readonly number[] | null;
 	/** What its corners carry beside, or null. */
-	baked: Matrix | null;
+	vertexTransform: Matrix | null;
 	bones: Bones | null;
 }
 
@@ -120,7 +120,7 @@ function trianglesOf(primitive: Primitive, count: number): Uint32Array | null {
 function surfaceOf(form: Form, tell: Tell): Surface | null {
 	const vertices: number[] = [];
 	const triangles: number[] = [];
-	const raw = form.baked === null && form.bones === null;
+	const raw = form.vertexTransform === null && form.bones === null;
 	let lines = 0;
 	let broken = 0;
 	for (const primitive of form.mesh.listPrimitives()) {
@@ -141,7 +141,7 @@ function surfaceOf(form: Form, tell: Tell): Surface | null {
 			if (at >= count) break;
 			corner(at, out);
 			const [x, y, z] = out as [number, number, number];
-			const is = form.baked ? carried(form.baked, x, y, z) : [x, y, z];
+			const is = form.vertexTransform ? transformed(form.vertexTransform, x, y, z) : [x, y, z];
 			if (!is.every((v) => Math.abs(v) <= FARTHEST)) continue;
 			place.set(at, vertices.length / 3);
 			for (const v of is) vertices.push(pressed ? shortest(v) : Number(v.toPrecision(9)));
@@ -182,7 +182,7 @@ export class Surfaces {
 	 */
 	of(at: number, form: Omit<Form, 'mesh'>, tell: Tell): Surface | null {
 		const mesh = this.meshes[at] as Mesh;
-		if (form.baked || form.bones) return surfaceOf({ mesh, ...form }, tell);
+		if (form.vertexTransform || form.bones) return surfaceOf({ mesh, ...form }, tell);
 		const list = this.known.get(mesh) ?? [];
 		let found = list.find((one) => same(one.weights, form.weights));
 		if (!found) {

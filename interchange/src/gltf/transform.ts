@@ -1,5 +1,5 @@
 /** Where a node stands, in the terms of a project: place, turn and scale, and what of it only its corners can carry. */
-import { rounded, type Vec3 } from '@frelk/core';
+import { rounded, tripleOf, type Vec3 } from '@frelk/core';
 import { eulerOf, type Matrix, multiply, transposed, unturned } from '@frelk/core/geometry';
 
 /** A node in the world: three rows of three, and a place. */
@@ -27,11 +27,11 @@ export function under(above: Affine, m: ArrayLike<number>): Affine {
 }
 
 /** A node's turn and scale, with what is left for its corners; null where nothing is. */
-export interface Standing {
+export interface Placed {
 	place: Vec3;
 	rotation: Matrix;
 	scale: Vec3;
-	baked: Matrix | null;
+	vertexTransform: Matrix | null;
 	/** Why corners carry something. */
 	why: 'sheared' | 'mirrored' | 'flattened' | null;
 }
@@ -65,7 +65,7 @@ function turnOf(axes: readonly [Vec3, Vec3, Vec3]): Matrix {
 }
 
 /** Takes a node apart. */
-export function standing({ linear, place }: Affine): Standing {
+export function standing({ linear, place }: Affine): Placed {
 	const axes: [Vec3, Vec3, Vec3] = [column(linear, 0), column(linear, 1), column(linear, 2)];
 	const [a, b, c] = axes;
 	const lengths: Vec3 = [Math.hypot(...a), Math.hypot(...b), Math.hypot(...c)];
@@ -79,15 +79,15 @@ export function standing({ linear, place }: Affine): Standing {
 		const mirrored = dot(cross(a, b), c) < 0;
 		const x = times(a, (mirrored ? -1 : 1) / lengths[0]);
 		const rotation = columns(x, times(b, 1 / lengths[1]), times(c, 1 / lengths[2]));
-		const baked = mirrored ? new Float64Array([-1, 0, 0, 0, 1, 0, 0, 0, 1]) : null;
-		return { place, rotation, scale: lengths, baked, why: mirrored ? 'mirrored' : null };
+		const vertexTransform = mirrored ? new Float64Array([-1, 0, 0, 0, 1, 0, 0, 0, 1]) : null;
+		return { place, rotation, scale: lengths, vertexTransform, why: mirrored ? 'mirrored' : null };
 	}
 	const rotation = turnOf(axes);
 	return {
 		place,
 		rotation,
 		scale: [1, 1, 1],
-		baked: multiply(transposed(rotation), linear),
+		vertexTransform: multiply(transposed(rotation), linear),
 		why: sound ? 'sheared' : 'flattened',
 	};
 }
@@ -95,7 +95,7 @@ export function standing({ linear, place }: Affine): Standing {
 const tidy = ([x, y, z]: Vec3): Vec3 => [rounded(x, 9), rounded(y, 9), rounded(z, 9)];
 
 /** Place, turn and scale of a node in the axes of the one it hangs on, as a project has them. */
-export function within(node: Standing, above: Standing | null): { position: Vec3; rotation: Vec3; scale: Vec3 } {
+export function within(node: Placed, above: Placed | null): { position: Vec3; rotation: Vec3; scale: Vec3 } {
 	if (!above)
 		return { position: tidy(node.place), rotation: tidy(eulerOf(node.rotation)), scale: tidyScale(node.scale) };
 	const [x, y, z] = node.place;
@@ -109,13 +109,14 @@ export function within(node: Standing, above: Standing | null): { position: Vec3
 }
 
 /** To nine figures: a scale is a factor, and may be small. */
-const tidyScale = (scale: Vec3): Vec3 => scale.map((s) => (Number.isInteger(s) ? s : Number(s.toPrecision(9)))) as Vec3;
+const tidyScale = (scale: Vec3): Vec3 =>
+	tripleOf((k) => (Number.isInteger(scale[k]) ? scale[k] : Number(scale[k].toPrecision(9))));
 
 /** Whether a project can hold these scales. */
 export const holdable = (scale: Vec3): boolean => scale.every((s) => s >= LEAST && s <= MOST);
 
 /** A corner moved by what corners carry. */
-export const carried = (m: Matrix | null, x: number, y: number, z: number): Vec3 =>
+export const transformed = (m: Matrix | null, x: number, y: number, z: number): Vec3 =>
 	m ? [m[0] * x + m[1] * y + m[2] * z, m[3] * x + m[4] * y + m[5] * z, m[6] * x + m[7] * y + m[8] * z] : [x, y, z];
 
 /** A point of a node's own axes in the world. */
@@ -126,7 +127,7 @@ export const placedBy = ({ linear: m, place }: Affine, x: number, y: number, z: 
 ];
 
 /** A point of the world in the axes in which a standing node's corners are told, but for what they carry. */
-export function unplacedBy({ place, rotation, scale }: Standing, x: number, y: number, z: number): Vec3 {
+export function unplacedBy({ place, rotation, scale }: Placed, x: number, y: number, z: number): Vec3 {
 	const own = unturned(rotation, x - place[0], y - place[1], z - place[2]);
 	return [own[0] / scale[0], own[1] / scale[1], own[2] / scale[2]];
 }

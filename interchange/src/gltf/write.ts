@@ -16,7 +16,7 @@ import { Body, type ImplicitShape, ImplicitShapes, PhysicsBodies } from './physi
 /** Key of the root's extras under which a project rides in a file of our own. */
 export const RIDES = 'frelk';
 
-const times = (a: Vec3, b: Vec3): Vec3 => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
+const times = (a: Vec3, b: Vec3): [number, number, number] => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
 
 /** R = Ry(yaw) · Rx(pitch) · Rz(roll) as x, y, z, w. */
 function quaternion([yaw, pitch, roll]: Vec3 = [0, 0, 0]): [number, number, number, number] {

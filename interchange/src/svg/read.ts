@@ -112,8 +112,8 @@ class Reader {
 	private readonly ids = new Map<LevelNode, Map<string, number>>();
 	private visits = 0;
 	private order = 0;
-	private readonly low: Vec2 = [Infinity, Infinity];
-	private readonly high: Vec2 = [-Infinity, -Infinity];
+	private readonly low: [number, number] = [Infinity, Infinity];
+	private readonly high: [number, number] = [-Infinity, -Infinity];
 
 	constructor(
 		private readonly name: string,
@@ -125,7 +125,10 @@ class Reader {
 
 	read(root: Element): Level {
 		const box = viewBoxOf(root.attributes.viewBox);
-		const size = ['width', 'height'].map((key) => Number.parseFloat(root.attributes[key] ?? '') || 0) as Vec2;
+		const size = ['width', 'height'].map((key) => Number.parseFloat(root.attributes[key] ?? '') || 0) as [
+			number,
+			number,
+		];
 		const [x, y, width, height] = box ? [box.x, box.y, box.width, box.height] : [0, 0, ...size];
 		if (width > 0 && height > 0 && width <= 1e7 && height <= 1e7)
 			this.level.frame = { middle: [x + width / 2, -(y + height / 2)], height };
@@ -231,7 +234,7 @@ class Reader {
 				[width, 0],
 				[width, height],
 				[0, height],
-			].map((p) => moved(affine, p as Vec2));
+			].map((p) => moved(affine, p as [number, number]));
 			below.clips = [...below.clips, [ring]];
 			if (box) affine = times(affine, fitted(box, width, height, attributes.preserveAspectRatio));
 		}

@@ -9,8 +9,8 @@ export type Rings = readonly (readonly Vec2[])[];
 
 /** The box around all of them; the wrong way round where there is no point. */
 export function boxOf(rings: Rings): { low: Vec2; high: Vec2 } {
-	const low: Vec2 = [Infinity, Infinity];
-	const high: Vec2 = [-Infinity, -Infinity];
+	const low: [number, number] = [Infinity, Infinity];
+	const high: [number, number] = [-Infinity, -Infinity];
 	for (const ring of rings)
 		for (const p of ring)
 			for (const k of [0, 1] as const) {

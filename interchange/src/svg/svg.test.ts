@@ -124,13 +124,13 @@ describe('figures', () => {
 	it('bent are flattened, notched taken in convex parts, and say so', () => {
 		const arc = only('<path d="M-2 0A2 2 0 0 1 2 0z"/>');
 		expect(arc.notes).toEqual(['curves taken as short straight sides']);
-		const { points } = arc.shape as { points: [number, number][] };
+		const { points } = arc.shape as { points: readonly (readonly [number, number])[] };
 		// Every corner lies on the circle, to the flatness.
 		for (const [x, y] of points)
 			expect(Math.abs(Math.hypot(x + arc.position[0], y + arc.position[1]) - 2)).toBeLessThan(0.01);
 		// And no part of a curve lies farther from its sides: by a 600th of its size.
 		const hill = only('<path d="M0 0C0 30 60 30 60 0z"/>');
-		const sides = (hill.shape as { points: [number, number][] }).points.map(([x, y]) => [
+		const sides = (hill.shape as { points: readonly (readonly [number, number])[] }).points.map(([x, y]) => [
 			x + hill.position[0],
 			y + hill.position[1],
 		]);

@@ -1,17 +1,9 @@
 /** Levels, rules and traces nobody meant, by their seed: each is refused in words of our own, or makes a project that is whole. */
-import {
-	checkProject,
-	formatProblem,
-	LineCutter,
-	type Project,
-	Replay,
-	readTraceHead,
-	TraceError,
-	TraceReader,
-} from '@frelk/core';
+import { checkProject, formatProblem, type Project } from '@frelk/core';
 import { type Json, mutatedText, mutatedTree } from '@frelk/core/tests/mutate';
 import { dice } from '@frelk/core/tests/random';
 import { ahead, box, object, project } from '@frelk/core/tests/scene';
+import { LineCutter, Replay, readTraceHead, TraceError, TraceReader } from '@frelk/core/traces';
 import { readGltf } from '../gltf/read';
 import { levelInto } from '../into';
 import { type Level, LevelError } from '../level';

@@ -8,7 +8,7 @@ import { Term } from '../../ui/term';
 import { VectorFields } from '../../ui/vector-fields';
 import { nameThing } from '../edit/naming';
 import { hangUnder } from '../edit/objects';
-import { bringAlong, followersOf } from '../edit/things';
+import { bringAlong, followersOf } from '../edit/ready-mades';
 import { CardFrame } from './frame';
 import { type ChangeObject, ChooseOrMake, HandButtons, IdField, Label, TagPicker } from './parts';
 import { Several } from './several';

@@ -103,7 +103,9 @@ function ShapeRow({
 						value={v}
 						min={0.001}
 						step={step}
-						onChange={(n) => onChange((s) => (s.kind === 'box' || s.kind === 'rect') && void (s.size[k as 0] = n))}
+						onChange={(n) =>
+							onChange((s) => (s.kind === 'box' || s.kind === 'rect') && void (s.size = s.size.with(k, n) as never))
+						}
 					/>
 				))}
 			{'radius' in shape && (

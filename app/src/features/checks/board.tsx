@@ -3,14 +3,14 @@ import {
 	activeChecks,
 	type CheckResult,
 	isOn,
-	type MapCheckResult,
 	mapChecksIn,
 	type Project,
 	type QuickAnswer,
-	type RunCheckResult,
 	runChecksIn,
 	wordsOfWanted,
 } from '@frelk/core';
+import type { MapCheckResult } from '@frelk/core/maps';
+import type { RunCheckResult } from '@frelk/core/runs';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { Tabs } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';

@@ -1,5 +1,5 @@
 /** The project against an earlier version of itself: which answers changed. */
-import { type Change, changesBetween, formatProblem, type Project, readProject } from '@frelk/core';
+import { type AnswerChange, changesBetween, formatProblem, type Project, readProject } from '@frelk/core';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRef, useState } from 'react';
 import type { Version } from '../../data/db';
@@ -17,7 +17,7 @@ export function Compare() {
 	const key = useBench((s) => s.key);
 	const input = useRef<HTMLInputElement>(null);
 	const versions = useLiveQuery(() => versionsOf(key), [key]) ?? NONE;
-	const [changes, setChanges] = useState<{ with: string; list: Change[]; before: Project } | null>(null);
+	const [changes, setChanges] = useState<{ with: string; list: AnswerChange[]; before: Project } | null>(null);
 	const [working, setWorking] = useState(false);
 	const [trouble, setTrouble] = useState<string[]>([]);
 	const compare = async (name: string, of: () => Project) => {

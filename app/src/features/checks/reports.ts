@@ -1,15 +1,7 @@
 /** Results of the checks as files. */
-import {
-	activeChecks,
-	checkMaps,
-	checkRuns,
-	csvReport,
-	htmlReport,
-	junitXml,
-	markdownReport,
-	type Project,
-	runChecks,
-} from '@frelk/core';
+import { activeChecks, csvReport, htmlReport, junitXml, markdownReport, type Project, runChecks } from '@frelk/core';
+import { checkMaps } from '@frelk/core/maps';
+import { checkRuns } from '@frelk/core/runs';
 import { saveText } from '../../data/files';
 
 export type ReportKind = 'JUnit XML' | 'CSV' | 'Markdown' | 'HTML page';

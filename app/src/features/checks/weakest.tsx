@@ -6,7 +6,7 @@ import { nameOf, namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { robustnessIn } from '../../workers/client';
-import { firmWords, wayWords } from './nudge-words';
+import { marginWords, wayWords } from './robustness-words';
 
 export function Weakest() {
 	const store = useBenchStore();
@@ -40,10 +40,10 @@ export function Weakest() {
 			job.current?.cancel();
 		};
 	}, [search]);
-	const show = (check: Check, firmness: Robustness['firmness']) => {
+	const show = (check: Check, margins: Robustness['margins']) => {
 		store.getState().open(check.query);
 		store.getState().lookAt(check.moment ?? null);
-		store.getState().showFirmness({ query: check.query, firmness });
+		store.getState().showRobustness({ query: check.query, margins });
 		void navigate(`/p/${key}`);
 	};
 	return (
@@ -117,7 +117,7 @@ function Weak({
 }: {
 	project: Project;
 	of: Robustness;
-	show: (check: Check, firmness: Robustness['firmness']) => void;
+	show: (check: Check, margins: Robustness['margins']) => void;
 }) {
 	const check = stillChecks(project).find((c) => c.id === r.check);
 	const naming = namingOf(project.scene);
@@ -132,11 +132,11 @@ function Weak({
 				</span>
 			</span>
 			<span>
-				{r.firmness.length === 0 && (
+				{r.margins.length === 0 && (
 					<span className="text-quiet">{r.score === 0 ? 'fails now' : 'nothing to move'}</span>
 				)}
-				{r.firmness.map((f) => (
-					<span key={f.nudge} className="grid grid-cols-[7rem_1fr] items-center gap-2">
+				{r.margins.map((f) => (
+					<span key={f.perturbation} className="grid grid-cols-[7rem_1fr] items-center gap-2">
 						<span className="h-2 border bg-ground" aria-hidden="true">
 							<span
 								className="block h-full bg-ink/60"
@@ -144,7 +144,7 @@ function Weak({
 							/>
 						</span>
 						<span>
-							{firmWords(f)}
+							{marginWords(f)}
 							{f.least !== null && (
 								<span className="text-quiet">
 									{' '}
@@ -156,9 +156,9 @@ function Weak({
 				))}
 			</span>
 			<Button
-				disabled={r.firmness.length === 0}
+				disabled={r.margins.length === 0}
 				aria-label={`Show ${check.name ?? check.id} on the stage`}
-				onClick={() => show(check, r.firmness)}
+				onClick={() => show(check, r.margins)}
 			>
 				Show
 			</Button>

@@ -24,8 +24,8 @@ import {
 	SPACE_SHAPES,
 	setFlag,
 } from '../edit/objects';
+import { keepReadyMade, ownReadyMades, type Placed, placeOwn, READY_MADES } from '../edit/ready-mades';
 import { heightBelow, standObjects } from '../edit/standing';
-import { keepThing, ownThings, type Placed, placeOwn, THINGS_IN_SPACE } from '../edit/things';
 import { usualSize } from '../edit/usual-size';
 
 interface Command {
@@ -162,14 +162,14 @@ export function addShape(
 }
 
 /** Places a thing that is ready, or one's own. */
-export function addThing(store: BenchStore, thing: string, placed?: Placed): void {
+export function addReadyMade(store: BenchStore, thing: string, placed?: Placed): void {
 	const at = placed?.at ?? roomFor(store);
 	if (thing.startsWith('own:')) {
-		const own = ownThings(store.getState().project).find((t) => t.id === thing.slice(4));
+		const own = ownReadyMades(store.getState().project).find((t) => t.id === thing.slice(4));
 		if (own) make(store, `Add ${own.name}`, (draft) => placeOwn(draft, own.id, { at }));
 		return;
 	}
-	const known = THINGS_IN_SPACE.find((t) => t.id === thing);
+	const known = READY_MADES.find((t) => t.id === thing);
 	if (!known) return;
 	const usual: Placed = { at, yaw: 0, size: known.usual, from: at, to: at };
 	make(store, `Add a ${known.label}`, (draft) => known.make(draft, placed ?? usual));
@@ -179,7 +179,7 @@ export function addThing(store: BenchStore, thing: string, placed?: Placed): voi
 function keepInHand(store: BenchStore): void {
 	const { picked, project, editPlain } = store.getState();
 	if (picked !== null)
-		editPlain(`Keep ${nameOf(project, 'object', picked)} as a thing`, (draft) => void keepThing(draft, picked));
+		editPlain(`Keep ${nameOf(project, 'object', picked)} as a thing`, (draft) => void keepReadyMade(draft, picked));
 }
 
 function groupInHand(store: BenchStore): void {
@@ -357,12 +357,12 @@ export function commandsFor(project: Project): Command[] {
 				run: (s) => dropShape(s, kind),
 			}),
 		),
-		...(flat ? [] : THINGS_IN_SPACE).map(
+		...(flat ? [] : READY_MADES).map(
 			({ id, label }): Command => ({
 				id: `thing-${id}`,
 				label: `Add a ${label}`,
 				group: 'Scene',
-				run: (s) => addThing(s, id),
+				run: (s) => addReadyMade(s, id),
 			}),
 		),
 		{

@@ -1,5 +1,14 @@
 /** What makes a scene quick to build: standing, sizes from the base, ready things, likely askers, ids from names. */
-import { buildWorld, checkProject, type Project, type Query, type SceneObject } from '@frelk/core';
+import {
+	buildWorld,
+	checkProject,
+	type Project,
+	type Query,
+	type SceneObject,
+	type Shape,
+	tripleOf,
+	type Vec3,
+} from '@frelk/core';
 import { ball, box, object, project as scene } from '@frelk/core/tests/scene';
 import { describe, expect, it } from 'vitest';
 import { blankProject } from '../../data/projects';
@@ -7,9 +16,17 @@ import { createBench } from '../../model/store';
 import { answerWords, freshQuery, isFloor, likelyAsker } from './fresh-query';
 import { changeId, nameCheck, nameThing } from './naming';
 import { extentOf } from './objects';
+import {
+	beginScene,
+	bringAlong,
+	followersOf,
+	keepReadyMade,
+	ownReadyMades,
+	placeOwn,
+	READY_MADES,
+} from './ready-mades';
 import { resizeShape } from './sizes';
 import { heightBelow, isStanding, standObjects } from './standing';
-import { beginScene, bringAlong, followersOf, keepThing, ownThings, placeOwn, THINGS_IN_SPACE } from './things';
 import { usualSize } from './usual-size';
 
 const valid = (p: Project) => {
@@ -65,29 +82,31 @@ describe('sizes', () => {
 		copy({
 			o: object('o', [0, 0, 0], [box([1, 1, 1], { at: [0, 0.5, 0], ...more })], focus ? { focus } : {}),
 		} as never)['o' as never];
-	const sized = (o: SceneObject) => o.shapes?.[0] as { at?: number[]; size: number[] };
+	const sized = (o: SceneObject) => o.shapes?.[0] as { at?: Vec3; size: Vec3 };
+	const sizing = (k: number, to: number) => (s: Shape) =>
+		s.kind === 'box' && void (s.size = tripleOf((i) => (i === k ? to : s.size[i])));
 
 	it('grow from the base, or from the face opposite the one pulled', () => {
 		const o = made();
-		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[1] = 2), 'base');
+		resizeShape(o, 'box', sizing(1, 2), 'base');
 		expect(sized(o)).toMatchObject({ size: [1, 2, 1], at: [0, 1, 0] });
-		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[0] = 3), 0);
+		resizeShape(o, 'box', sizing(0, 3), 0);
 		expect(sized(o).at).toEqual([1, 1, 0]);
-		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[2] = 3), 'middle');
+		resizeShape(o, 'box', sizing(2, 3), 'middle');
 		expect(sized(o).at).toEqual([1, 1, 0]);
 	});
 
 	it('of a shape that is tipped over grow about its middle when typed, and along its own axis when pulled', () => {
 		const o = made({ rotation: [0, 90, 0] });
-		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[1] = 2), 'base');
+		resizeShape(o, 'box', sizing(1, 2), 'base');
 		expect(sized(o).at).toEqual([0, 0.5, 0]);
-		resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[1] = 4), 1);
+		resizeShape(o, 'box', sizing(1, 4), 1);
 		expect(sized(o).at?.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([0, 0.5, 1]);
 	});
 
 	it('take the focus along while it is in the middle of the shape, and leave one that was set', () => {
 		const grow = (o: SceneObject) => {
-			resizeShape(o, 'box', (s) => s.kind === 'box' && void (s.size[1] = 2), 'base');
+			resizeShape(o, 'box', sizing(1, 2), 'base');
 			return o.focus;
 		};
 		expect(grow(made({}, [0, 0.5, 0]))).toEqual([0, 1, 0]);
@@ -98,7 +117,7 @@ describe('sizes', () => {
 
 describe('ready things', () => {
 	it('make valid projects, and nothing of them floats or sinks', () => {
-		for (const thing of THINGS_IN_SPACE) {
+		for (const thing of READY_MADES) {
 			const p = blankProject('space', 'New');
 			const at: [number, number, number] = [2, 0, 1];
 			const ids = thing.make(p, { at, yaw: thing.id === 'floor' ? 0 : 30, size: thing.usual, from: at, to: at });
@@ -157,7 +176,7 @@ describe('ready things', () => {
 				},
 			],
 		};
-		for (const thing of THINGS_IN_SPACE) {
+		for (const thing of READY_MADES) {
 			const p = blankProject('space', 'New');
 			const ids = thing.make(p, { at: [1, 0, 2], yaw: 90, size: thing.usual, from: [0, 0, 2], to: [2, 0, 2] });
 			expect(p.scene.objects, thing.id).toMatchObject(made[thing.id] as object[]);
@@ -180,8 +199,8 @@ describe('ready things', () => {
 		}
 		// A second one has names of its own; what is not turned says no turn.
 		const p = blankProject('space', 'New');
-		const target = THINGS_IN_SPACE.find((t) => t.id === 'target');
-		const person = THINGS_IN_SPACE.find((t) => t.id === 'person');
+		const target = READY_MADES.find((t) => t.id === 'target');
+		const person = READY_MADES.find((t) => t.id === 'person');
 		const place = { at: [0, 0, 0], yaw: 0, size: [0.4, 0.6, 0.06], from: [0, 0, 0], to: [0, 0, 0] } as const;
 		const put = (thing: typeof target) => thing?.make(p, { ...place } as never);
 		put(target);
@@ -197,7 +216,7 @@ describe('ready things', () => {
 
 	it('draw a wall from end to end', () => {
 		const p = blankProject('space', 'New');
-		const wall = THINGS_IN_SPACE.find((t) => t.id === 'wall');
+		const wall = READY_MADES.find((t) => t.id === 'wall');
 		const [id] = wall?.make(p, { at: [0, 0, 0], yaw: 0, size: [3, 1, 3], from: [0, 0, 0], to: [3, 0, -3] }) ?? [];
 		const made = find(p, id as string);
 		expect(made.rotation).toEqual([45, 0, 0]);
@@ -219,8 +238,8 @@ describe('ready things', () => {
 			[object('post', [1, 0, 0], [ball(0.2)]), object('lamp', [0, 1, 0], [ball(0.1)], { parent: 'post' })],
 			[],
 		);
-		const thing = keepThing(p, 'post') as string;
-		expect(ownThings(p).map((t) => [t.id, t.clip.objects.length])).toEqual([['post', 2]]);
+		const thing = keepReadyMade(p, 'post') as string;
+		expect(ownReadyMades(p).map((t) => [t.id, t.clip.objects.length])).toEqual([['post', 2]]);
 		const [twin] = placeOwn(p, thing, { at: [5, 0, 5] });
 		valid(p);
 		expect(find(p, twin as string).position).toEqual([5, 0, 5]);

@@ -1,5 +1,6 @@
 /** Names and ids: an id comes from the name and follows it until something outside of the scene holds on to it. */
-import { type Project, type ReferenceKind, renamed, slug, usesOf } from '@frelk/core';
+import { type Project, slug } from '@frelk/core';
+import { type ReferenceKind, renamed, usesOf } from '@frelk/core/editing';
 import type { BenchStore } from '../../model/bench-state';
 import { freshId } from './objects';
 

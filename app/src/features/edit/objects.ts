@@ -1,7 +1,7 @@
 /** What can be done to objects by hand: made, copied, grouped, lined up. Recipes on a draft of the project; no interface here. */
 
 import type { Project, SceneObject, Shape, ShapeKind, Vec3, World, WorldObject } from '@frelk/core';
-import { rounded, roundedTriple, slug } from '@frelk/core';
+import { rounded, roundedTriple, slug, tripleOf } from '@frelk/core';
 import { eulerOf, multiply, transposed, unturned } from '@frelk/core/geometry';
 
 /** A free id of the form `crate`, `crate-2`, … */
@@ -270,7 +270,8 @@ function placeUnder(object: SceneObject, now: WorldObject, above: WorldObject | 
 	}
 	if (object.rotation.every((v) => v === 0)) delete object.rotation;
 	// A third of three is one again, though the third was rounded.
-	object.scale = object.scale.map((v) => (Math.abs(v - 1) < ONE ? 1 : v)) as Vec3;
+	const { scale } = object;
+	object.scale = tripleOf((k) => (Math.abs(scale[k] - 1) < ONE ? 1 : scale[k]));
 	if (object.scale.every((v) => v === 1)) delete object.scale;
 }
 
@@ -346,8 +347,7 @@ export function alignObjects(draft: Project, world: World, ids: readonly string[
 	const to = list.at(-1);
 	if (!to) return;
 	for (const o of list) {
-		const by: Vec3 = [0, 0, 0];
-		by[axis] = at(to) - at(o);
+		const by = tripleOf((k) => (k === axis ? at(to) - at(o) : 0));
 		if (Math.abs(by[axis]) > 1e-9) shiftObject(draft, world, o.id, by);
 	}
 }
@@ -363,8 +363,7 @@ export function distributeObjects(draft: Project, world: World, ids: readonly st
 	if (!first || !last || list.length < 3) return;
 	const gap = (middle(last) - middle(first)) / (list.length - 1);
 	list.forEach((o, i) => {
-		const by: Vec3 = [0, 0, 0];
-		by[axis] = middle(first) + i * gap - middle(o);
+		const by = tripleOf((k) => (k === axis ? middle(first) + i * gap - middle(o) : 0));
 		if (Math.abs(by[axis]) > 1e-9) shiftObject(draft, world, o.id, by);
 	});
 }

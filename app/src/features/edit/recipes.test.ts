@@ -76,15 +76,15 @@ describe('a shape that fills a box', () => {
 		expect(shapeFilling('capsule', 's', 0, 1, 0, false)).toMatchObject({ radius: 0.005 });
 		expect(fill('cylinder')).toEqual({ kind: 'cylinder', radius: 0.4, height: 0.6 });
 		expect(fill('rect')).toEqual({ kind: 'rect', size: [0.8, 0.6] });
-		const polygon = fill('polygon') as { points: number[][] };
+		const polygon = fill('polygon') as { points: readonly (readonly number[])[] };
 		expect(polygon.points).toHaveLength(6);
 		expect(polygon.points[0]).toEqual([0.4, 0]);
 		expect(polygon.points[1]?.[0]).toBeCloseTo(0.2, 6);
 		expect(polygon.points[1]?.[1]).toBeCloseTo(0.3 * Math.sin(Math.PI / 3), 5);
 		expect(polygon.points[3]?.[0]).toBeCloseTo(-0.4, 6);
-		const ends = (points: number[][]) =>
+		const ends = (points: readonly (readonly number[])[]) =>
 			[0, 1, 2].map((k) => [Math.min(...points.map((q) => q[k])), Math.max(...points.map((q) => q[k]))]);
-		expect(ends((fill('hull') as { points: number[][] }).points)).toEqual([
+		expect(ends((fill('hull') as { points: readonly (readonly number[])[] }).points)).toEqual([
 			[-0.4, 0.4],
 			[-0.3, 0.3],
 			[-0.2, 0.2],

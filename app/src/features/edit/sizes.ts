@@ -1,5 +1,5 @@
 /** Sizes changed by hand: what a thing stands on stays where it is, and its focus keeps to its middle until it is set. */
-import { roundedTriple, type SceneObject, type Shape, type Vec3 } from '@frelk/core';
+import { roundedTriple, type SceneObject, type Shape, tripleOf, type Vec3 } from '@frelk/core';
 import { rotationOf, turned } from '@frelk/core/geometry';
 
 /** Half the extents of a shape along its own axes, metres; null where it has none that are typed. */
@@ -50,8 +50,7 @@ export function resizeShape(
 	const after = halves(shape);
 	const axis = hold === 'base' ? (isUpright(shape) ? 1 : null) : hold === 'middle' ? null : hold;
 	if (before && after && axis !== null) {
-		const way: Vec3 = [0, 0, 0];
-		way[axis] = after[axis] - before[axis];
+		const way = tripleOf((k) => (k === axis ? after[axis] - before[axis] : 0));
 		const by = turned(rotationOf(shape.rotation), ...way);
 		if (way[axis] !== 0) shape.at = roundedTriple([at[0] + by[0], at[1] + by[1], at[2] + by[2]]);
 	}

@@ -1,5 +1,13 @@
 /** What things stand on: the surface under a place, and things put down on it. In space only; a flat scene has no down. */
-import { type Project, surfaceUnder, type Vec3, type World, type WorldObject, type WorldShape } from '@frelk/core';
+import {
+	type Project,
+	surfaceUnder,
+	tripleOf,
+	type Vec3,
+	type World,
+	type WorldObject,
+	type WorldShape,
+} from '@frelk/core';
 import { extentOf, shiftObject, topmost } from './objects';
 
 /** A surface one can stand something on leans by less than this, as the upward part of its normal. */
@@ -31,12 +39,9 @@ export function heightBelow(
 	return under ? under.point[1] : Math.min(0, from);
 }
 
-const AXES = [0, 1, 2] as const;
-
 /** Extents of what is in hand, metres in the world. */
 function extentsOf(world: World, object: WorldObject): { low: Vec3; high: Vec3 } {
-	const extent = AXES.map((k) => extentOf(world, object, k));
-	return { low: extent.map((e) => e[0]) as Vec3, high: extent.map((e) => e[1]) as Vec3 };
+	return { low: tripleOf((k) => extentOf(world, object, k)[0]), high: tripleOf((k) => extentOf(world, object, k)[1]) };
 }
 
 /** How far an object is to be raised (or lowered, below 0) to stand on what is below its footprint, metres. */

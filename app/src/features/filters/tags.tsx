@@ -1,5 +1,6 @@
 /** Tags as families: one put under another, with what carries and what asks for each. */
-import { replaceUses, slug } from '@frelk/core';
+import { slug } from '@frelk/core';
+import { replaceUses } from '@frelk/core/editing';
 import { Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { useBench, useBenchStore } from '../../model/use-bench';

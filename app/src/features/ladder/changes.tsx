@@ -7,7 +7,7 @@ import { namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
 import { changesIn } from '../../workers/client';
-import { firmWords, wayWords } from '../checks/nudge-words';
+import { marginWords, wayWords } from '../checks/robustness-words';
 import { useTryOn } from './use-try-on';
 
 export default function Changes() {
@@ -69,9 +69,9 @@ export default function Changes() {
 			</p>
 			<ul>
 				{found?.map((change) => {
-					const words = `${firmWords(change)} ${wayWords(project, change)}`;
+					const words = `${marginWords(change)} ${wayWords(project, change)}`;
 					return (
-						<li key={change.nudge}>
+						<li key={change.perturbation}>
 							<button
 								type="button"
 								className="block w-full border-l-3 border-l-line px-2 py-1 text-left hover:border-l-ink hover:bg-panel"

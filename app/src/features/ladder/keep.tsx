@@ -3,13 +3,13 @@ import {
 	type Answer,
 	activeChecks,
 	type Check,
-	deepEqual,
 	expectationOf,
 	failureOf,
 	stillChecks,
 	updatedExpectation,
 	wordsOfWanted,
 } from '@frelk/core';
+import { deepEqual } from '@frelk/core/editing';
 import { useState } from 'react';
 import { nameOf, namingOf } from '../../model/names';
 import { useBenchStore, useDeferredBench } from '../../model/use-bench';

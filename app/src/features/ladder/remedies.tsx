@@ -105,11 +105,11 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 										: `${count(changes.length, 'one other answer changes', 'other answers change')}`}
 									{turns.length > 0 && (
 										<span className="text-cut" title={turns.map((id) => checks.get(id) ?? id).join(', ')}>
-											; {count(turns.length, 'one check turns', 'checks turn')}
+											; breaks {count(turns.length, 'one check', 'checks')}
 										</span>
 									)}
 									{mends.length > 0 &&
-										`; mends ${mends
+										`; fixes ${mends
 											.map((id) => checks.get(id) ?? id)
 											.slice(0, 3)
 											.join(', ')}${mends.length > 3 ? ` and ${mends.length - 3} more` : ''}`}

@@ -1,5 +1,6 @@
 /** A level before it is taken: what each node would become, what no rule speaks of, what it does to the project and its answers. */
-import { type Change, mergeProjects, metres, type Project, type QuickAnswer } from '@frelk/core';
+import { type AnswerChange, metres, type Project, type QuickAnswer } from '@frelk/core';
+import { mergeProjects } from '@frelk/core/editing';
 import { placed } from '@frelk/core/geometry';
 import type { NamingRules } from '@frelk/interchange';
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
@@ -402,7 +403,7 @@ function Does({ made, before, shown }: { made: LevelMade; before: Project; shown
 /** Whether a note says why the project that rides in a file was not taken: that comes before all that is read instead. */
 const isOfProject = ({ path }: { path: string }): boolean => path === 'extras.frelk';
 
-function Answers({ answers, before, after }: { answers: readonly Change[]; before: Project; after: Project }) {
+function Answers({ answers, before, after }: { answers: readonly AnswerChange[]; before: Project; after: Project }) {
 	if (answers.length === 0) return before.queries.length > 0 ? <p className="mb-3">No answer changes.</p> : null;
 	return (
 		<section aria-label="Answers that change" className="mb-3">

@@ -1,5 +1,6 @@
 /** A map against the same at another moment, in an earlier version, or without a part of its query: what changed hands. */
-import { type CellSays, compareMaps, type MapResult, type Project, type QueryMap } from '@frelk/core';
+import type { Project, QueryMap } from '@frelk/core';
+import { type CellSays, compareMaps, type MapResult } from '@frelk/core/maps';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Version } from '../../data/db';

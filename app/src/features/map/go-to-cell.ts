@@ -1,5 +1,5 @@
 /** The cursor, the asker or the aim put where a cell of a map is. */
-import { type QueryMap, rounded } from '@frelk/core';
+import { type QueryMap, roundedTriple } from '@frelk/core';
 import { rotationOf, turned } from '@frelk/core/geometry';
 import type { BenchStore } from '../../model/bench-state';
 
@@ -33,6 +33,6 @@ export function goToCell(store: BenchStore, map: QueryMap, x: number, y: number,
 			if ((q?.kind !== 'ray' && q?.kind !== 'sweep') || !q.aim) return;
 			const yaw = (map.yaw?.[0] ?? 0) + x * every;
 			const pitch = (map.pitch?.[1] ?? 0) - y * every;
-			q.aim.along = turned(rotationOf([yaw, pitch, 0]), 0, 0, -1).map(rounded) as [number, number, number];
+			q.aim.along = roundedTriple(turned(rotationOf([yaw, pitch, 0]), 0, 0, -1));
 		});
 }

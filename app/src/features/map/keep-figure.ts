@@ -1,5 +1,6 @@
 /** A figure of a map kept as a check. */
-import { type MapResult, type Project, wordsOfMapWanted } from '@frelk/core';
+import type { Project } from '@frelk/core';
+import { type MapResult, wordsOfMapWanted } from '@frelk/core/maps';
 import { namingOf } from '../../model/names';
 import { freshId } from '../edit/objects';
 

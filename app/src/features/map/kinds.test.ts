@@ -1,6 +1,7 @@
 /** Which map a query gets, how far its window goes, and what of a project it does not hang on. */
-import { mapGrid, type Project, type Query, type View } from '@frelk/core';
+import type { Project, Query, View } from '@frelk/core';
 import { rotationOf } from '@frelk/core/geometry';
+import { mapGrid } from '@frelk/core/maps';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { aimMapOf, cursorMapOf, firstMapOf, floorMapOf, withoutMapped } from './kinds';

@@ -1,5 +1,5 @@
 /** A map drawn large: areas with their names; what is pointed at is told, and a cell can be chosen. */
-import { CELL, type MapResult, namesOn, paint, shownIn } from '@frelk/core';
+import { CELL, type MapResult, namesOn, paint, shownIn } from '@frelk/core/maps';
 import { useEffect, useMemo, useRef } from 'react';
 import { nameOf } from '../../model/names';
 import { useBench } from '../../model/use-bench';

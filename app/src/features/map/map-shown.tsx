@@ -1,5 +1,6 @@
 /** A kept map, large, with what each object has of it, what is never selected and why, and ways out. */
-import { CELL, MAP_HEAD, type MapResult, MIN_TARGET, mapRows, mapSvg, type QueryMap, STAGE_WORDS } from '@frelk/core';
+import { type QueryMap, STAGE_WORDS } from '@frelk/core';
+import { CELL, MAP_HEAD, type MapResult, MIN_TARGET, mapRows, mapSvg } from '@frelk/core/maps';
 import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { pngOf } from '../../data/drawn';

@@ -1,5 +1,6 @@
 /** Kept maps: each asked in a worker, those with trouble first; one of them large, or held against another. */
-import { type MapResult, MIN_TARGET, type Project, type QueryMap, slug } from '@frelk/core';
+import { type Project, type QueryMap, slug } from '@frelk/core';
+import { type MapResult, MIN_TARGET } from '@frelk/core/maps';
 import { useEffect, useState } from 'react';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';

@@ -1,5 +1,5 @@
 /** What an object looks like on a map: its tone and its hatching. */
-import { paint } from '@frelk/core';
+import { paint } from '@frelk/core/maps';
 import { useEffect, useRef } from 'react';
 
 const SIZE = 14;

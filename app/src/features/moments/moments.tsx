@@ -1,5 +1,6 @@
 /** The moments: named variations of the scene, recorded by doing. */
-import { differencesOf, type Moment, type Project, removeDifference } from '@frelk/core';
+import type { Moment, Project } from '@frelk/core';
+import { differencesOf, removeDifference } from '@frelk/core/editing';
 import { ArrowDown, ArrowUp, Copy, Plus, Trash2, X } from 'lucide-react';
 import type { BenchStore } from '../../model/bench-state';
 import { useBench, useBenchStore } from '../../model/use-bench';

@@ -1,4 +1,4 @@
-import { type Difference, differencesOf } from '@frelk/core';
+import { type Difference, differencesOf } from '@frelk/core/editing';
 import { example } from '@frelk/core/tests/examples';
 import { expect, it } from 'vitest';
 import { wordsOfDifference } from './words';

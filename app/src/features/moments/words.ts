@@ -1,7 +1,8 @@
 /** The differences a moment makes, in words. */
 
-import type { Difference, Project } from '@frelk/core';
+import type { Project } from '@frelk/core';
 import { rounded } from '@frelk/core';
+import type { Difference } from '@frelk/core/editing';
 import { nameOf } from '../../model/names';
 
 const trim = (v: number): string => String(rounded(v, 3));

@@ -1,5 +1,6 @@
 /** A project on its way onto the page: read, tried out where it is large, and only then opened; and what is offered where it cannot be. */
-import { type Project, type Repair, readProject, repairProject, writeProject } from '@frelk/core';
+import { type Project, readProject, writeProject } from '@frelk/core';
+import { type Repair, repairProject } from '@frelk/core/editing';
 import { type ReactNode, useEffect, useState } from 'react';
 import { useSubmit } from 'react-router';
 import { writeText } from '../../data/db';

@@ -1,5 +1,6 @@
 /** Deleting: where the thing is used, what would go with it, and what could take its place. */
-import { type Project, type ReferenceKind, removeReferences, replaceUses, usesOf, wordsOfUse } from '@frelk/core';
+import type { Project } from '@frelk/core';
+import { type ReferenceKind, removeReferences, replaceUses, usesOf, wordsOfUse } from '@frelk/core/editing';
 import { useMemo, useState } from 'react';
 import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';

@@ -15,7 +15,7 @@ import { isDragging } from '../../ui/drag';
 import { Boundary } from '../../ui/part';
 import { reasonWords } from '../checks/words';
 import { commandsFor, isLetter, lettersAct, matches, paste } from '../commands/commands';
-import { beginScene } from '../edit/things';
+import { beginScene } from '../edit/ready-mades';
 import { Dock } from '../panels/dock';
 import { Panels } from '../panels/panels';
 import { Dropped } from './dropped';

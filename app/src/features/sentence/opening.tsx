@@ -139,7 +139,12 @@ function PixelFields({ query, change }: { query: Extract<Query, { kind: 'pick' }
 					step={1}
 					min={1}
 					value={query.viewport[k as 0]}
-					onChange={(v) => change('Viewport', (q) => q.kind === 'pick' && void (q.viewport[k as 0] = v))}
+					onChange={(v) =>
+						change(
+							'Viewport',
+							(q) => q.kind === 'pick' && void (q.viewport = k === 0 ? [v, q.viewport[1]] : [q.viewport[0], v]),
+						)
+					}
 				/>
 			))}
 		</div>

@@ -1,10 +1,11 @@
 /** What is drawn by hand on the stage: a shape at its size, or a query in two gestures: from here, along there. */
 import {
 	type Project,
-	project as projectPoint,
+	projectPoint,
 	type Query,
 	rounded,
 	roundedTriple,
+	tripleOf,
 	type Vec3,
 	type View,
 	viewOf,
@@ -34,7 +35,8 @@ export interface Pending {
 }
 
 export function startTool(tool: Tool, before: Pending | null, press: Press): Pending {
-	const enough = tool.kind === 'shape' || tool.kind === 'thing' || (tool.kind === 'query' && tool.query === 'pick');
+	const enough =
+		tool.kind === 'shape' || tool.kind === 'ready-made' || (tool.kind === 'query' && tool.query === 'pick');
 	return before ? { ...before, now: press, clicks: before.clicks + 1 } : { from: press, now: press, clicks: 1, enough };
 }
 
@@ -73,7 +75,7 @@ export function drawn(
 		return { at: [middle(0), middle(1), moved ? middle(2) : onGrid(a[2], grid)], yaw: 0, size: [wide, deep, 0] };
 	// Drawn in side view the stroke gives the height; on the ground it gives the depth.
 	const size: Vec3 = !moved ? usual : across === 1 ? [wide, deep, Math.min(wide, usual[2])] : [wide, usual[1], deep];
-	const at: Vec3 = [middle(0), moved && across === 1 ? Math.min(a[1], b[1]) : a[1], middle(2)];
+	const at: [number, number, number] = [middle(0), moved && across === 1 ? Math.min(a[1], b[1]) : a[1], middle(2)];
 	if (normal) {
 		// Before the wall: no part of it lies behind what was pressed.
 		const out = (Math.abs(normal[0]) * size[0] + Math.abs(normal[2]) * size[2]) / 2;
@@ -92,7 +94,7 @@ function hungOn(normal: Vec3, a: Vec3, b: Vec3, moved: boolean, usual: Vec3, gri
 	const along = moved ? Math.abs((b[0] - a[0]) * normal[2] - (b[2] - a[2]) * normal[0]) / level : usual[0];
 	const high = moved ? Math.abs(b[1] - a[1]) : usual[1];
 	const size: Vec3 = [Math.max(grid, onGrid(along, grid)), Math.max(grid, onGrid(high, grid)), moved ? 0.1 : usual[2]];
-	const middle = moved ? ([0, 1, 2].map((k) => (a[k] + b[k]) / 2) as Vec3) : a;
+	const middle = moved ? tripleOf((k) => (a[k] + b[k]) / 2) : a;
 	const out = size[2] / 2 / level;
 	return {
 		at: roundedTriple([middle[0] + normal[0] * out, middle[1] - size[1] / 2, middle[2] + normal[2] * out], 4),
@@ -219,7 +221,7 @@ export function Drawing({ pending, tool, view, flat }: { pending: Pending; tool:
 	const a = pending.from.place;
 	const b = pending.now.place;
 	if (!a || !b) return null;
-	if (tool.kind === 'shape' || tool.kind === 'thing') {
+	if (tool.kind === 'shape' || tool.kind === 'ready-made') {
 		const k = flat || Math.abs(a[2] - b[2]) < 1e-9 ? 1 : 2;
 		const corner = (x: number, y: number): P3 => (k === 1 ? [x, y, a[2]] : [x, a[1], y]);
 		const { size } = drawn(pending, flat);

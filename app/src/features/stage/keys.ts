@@ -1,5 +1,7 @@
 /** What the keys do on the stage. */
+
 import type { Vec3 } from '@frelk/core';
+import { tripleOf } from '@frelk/core';
 
 /** How far an arrow key moves what is in hand, metres; ten times with Shift. */
 const STEP = { space: 0.1, flat: 0.01 };
@@ -19,7 +21,8 @@ export function moveOfKey(key: string, shift: boolean, flat: boolean): Vec3 | nu
 	const way = WAYS[key];
 	if (!way) return null;
 	const size = (flat ? STEP.flat : STEP.space) * (shift ? 10 : 1);
-	return (flat ? way.flat : way.space).map((v) => v * size) as Vec3;
+	const unit = flat ? way.flat : way.space;
+	return tripleOf((k) => unit[k] * size);
 }
 
 /** By how many pixels a key shifts the view, or null for any other key. */

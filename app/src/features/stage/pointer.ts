@@ -2,7 +2,16 @@
  * What the pointer does on the stage, without a page around it: presses, moves and releases come in as pixels, and what they ask for goes
  * out through `StageActs`. One thing is held at a time: the view, what is in hand, or a stroke of a tool.
  */
-import { rounded, type Surface, surfaceUnder, type Vec3, type View, type World, type WorldObject } from '@frelk/core';
+import {
+	rounded,
+	type Surface,
+	surfaceUnder,
+	tripleOf,
+	type Vec3,
+	type View,
+	type World,
+	type WorldObject,
+} from '@frelk/core';
 import {
 	onPlane,
 	type P2,
@@ -153,7 +162,7 @@ function strokeAt(now: StageNow, p: P2, from: Press): Press {
 	return { pixel: p, place: hung ?? onPlane(now.view, p, axis, place[axis]), under: null, face };
 }
 
-const drawsShape = (tool: Tool): boolean => tool.kind === 'shape' || tool.kind === 'thing';
+const drawsShape = (tool: Tool): boolean => tool.kind === 'shape' || tool.kind === 'ready-made';
 
 export class StagePointer {
 	private held: HeldView | HeldObjects | null = null;
@@ -259,9 +268,8 @@ export class StagePointer {
 		const grab = onPlane(view, p, axis, height);
 		if (!grab) return null;
 		const mine = new Set(selection);
-		const axes = [0, 1, 2] as const;
-		const extent = axes.map((k) => extentOf(world, object, k));
-		const [low, high] = [extent.map((e) => e[0]) as Vec3, extent.map((e) => e[1]) as Vec3];
+		const low = tripleOf((k) => extentOf(world, object, k)[0]);
+		const high = tripleOf((k) => extentOf(world, object, k)[1]);
 		const foot = toPixels(view, [(low[0] + high[0]) / 2, low[1], (low[2] + high[2]) / 2]);
 		const below = foot && surfaceAt(now, foot, mine);
 		// One whose foot is hidden from here would jump to what hides it.
@@ -279,7 +287,7 @@ export class StagePointer {
 			done: [0, 0, 0],
 			low,
 			high,
-			faces: axes.map((k) => others.flatMap((o) => extentOf(world, o, k))),
+			faces: ([0, 1, 2] as const).map((k) => others.flatMap((o) => extentOf(world, o, k))),
 		};
 	}
 
@@ -290,7 +298,7 @@ export class StagePointer {
 		if (!want) return;
 		const perPixel = (2 * pose.distance) / height;
 		const reach = Math.min(8 * perPixel, world.flat ? 0.02 : 0.15);
-		const step = [0, 1, 2].map((k) => {
+		const step = tripleOf((k) => {
 			const to = want[k];
 			if (to === null) return 0;
 			const [low, high] = [held.low[k] + to, held.high[k] + to];
@@ -298,9 +306,10 @@ export class StagePointer {
 			const free = fine || !snapping || (held.foot !== null && k === 1);
 			const rest = free ? 0 : snapStep(low, high, held.faces[k] ?? [], gridOf(world.flat), reach);
 			return rounded(to + rest - held.done[k]);
-		}) as Vec3;
+		});
 		if (step.every((v) => v === 0)) return;
-		held.done = held.done.map((v, k) => v + step[k]) as Vec3;
+		const { done } = held;
+		held.done = tripleOf((k) => done[k] + step[k]);
 		this.acts.moveBy(step);
 	}
 

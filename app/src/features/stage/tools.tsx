@@ -8,9 +8,9 @@ import type { Tint } from '../../model/bench-state';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
-import { addThing, dropShape, newCamera } from '../commands/commands';
+import { addReadyMade, dropShape, newCamera } from '../commands/commands';
 import { FLAT_SHAPES, SPACE_SHAPES } from '../edit/objects';
-import { forgetThing, ownThings, THINGS_IN_SPACE } from '../edit/things';
+import { forgetReadyMade, ownReadyMades, READY_MADES } from '../edit/ready-mades';
 
 const MODES: { mode: StageMode; label: string; flat: string }[] = [
 	{ mode: 'free', label: 'Free', flat: 'Tilted' },
@@ -73,7 +73,7 @@ function Tools({
 	const tool = useBench((s) => s.tool);
 	const tint = useBench((s) => s.tint);
 	const kept = useBench((s) => s.project.extras);
-	const own = useMemo(() => ownThings({ extras: kept }), [kept]);
+	const own = useMemo(() => ownReadyMades({ extras: kept }), [kept]);
 	const theme = useTheme();
 	const { flat } = built;
 	const key = useMemo(() => (tint === 'layer' ? [] : tintKey(built, tint, theme === 'dark')), [built, tint, theme]);
@@ -110,8 +110,8 @@ function Tools({
 							}
 						>
 							<p className="mb-1 text-quiet">Draw it on the stage, or press Drop to have it placed.</p>
-							{!flat && <ThingList things={THINGS_IN_SPACE} />}
-							<ThingList things={own.map((t) => ({ id: `own:${t.id}`, label: t.name, about: 'kept here' }))} own />
+							{!flat && <ReadyMadeList things={READY_MADES} />}
+							<ReadyMadeList things={own.map((t) => ({ id: `own:${t.id}`, label: t.name, about: 'kept here' }))} own />
 							<ul>
 								{(flat ? FLAT_SHAPES : SPACE_SHAPES).map((shape) => (
 									<li key={shape} className="flex items-center gap-1">
@@ -221,7 +221,7 @@ function Tools({
 					role="status"
 					className="absolute bottom-3 left-3 flex items-center gap-2 rounded-[3px] border-2 border-ink bg-panel px-3 py-1"
 				>
-					{tool.kind === 'shape' || tool.kind === 'thing' ? <Box size={14} /> : <Footprints size={14} />}
+					{tool.kind === 'shape' || tool.kind === 'ready-made' ? <Box size={14} /> : <Footprints size={14} />}
 					{HINTS[tool.kind === 'query' ? tool.query : tool.kind] ?? 'Press where it should stand.'}
 					<Button onClick={() => store.getState().use(null)}>Leave it</Button>
 				</p>
@@ -231,7 +231,7 @@ function Tools({
 }
 
 /** Things ready to be placed, with a button that places one at once. */
-function ThingList({
+function ReadyMadeList({
 	things,
 	own = false,
 }: {
@@ -241,14 +241,14 @@ function ThingList({
 	const store = useBenchStore();
 	if (things.length === 0) return null;
 	return (
-		<ul aria-label={own ? 'Things of your own' : 'Ready things'} className="mb-1 border-b pb-1">
+		<ul aria-label={own ? 'Ready-mades of your own' : 'Ready-mades'} className="mb-1 border-b pb-1">
 			{things.map(({ id, label, about }) => (
 				<li key={id} className="flex items-center gap-1">
 					<Button
 						quiet
 						data-chosen
 						className="min-w-0 flex-1 justify-start gap-2"
-						onClick={() => store.getState().use({ kind: 'thing', thing: id })}
+						onClick={() => store.getState().use({ kind: 'ready-made', readyMade: id })}
 					>
 						<span className="font-semibold whitespace-nowrap">{label}</span>
 						<span className="truncate text-quiet">{about}</span>
@@ -257,12 +257,14 @@ function ThingList({
 						<Button
 							quiet
 							aria-label={`Forget ${label}`}
-							onClick={() => store.getState().editPlain(`Forget ${label}`, (draft) => forgetThing(draft, id.slice(4)))}
+							onClick={() =>
+								store.getState().editPlain(`Forget ${label}`, (draft) => forgetReadyMade(draft, id.slice(4)))
+							}
 						>
 							Forget
 						</Button>
 					)}
-					<Button data-chosen aria-label={`Drop a ${label}`} onClick={() => addThing(store, id)}>
+					<Button data-chosen aria-label={`Drop a ${label}`} onClick={() => addReadyMade(store, id)}>
 						Drop
 					</Button>
 				</li>

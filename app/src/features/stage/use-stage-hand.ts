@@ -15,11 +15,11 @@ import type { BenchStore } from '../../model/bench-state';
 import { nameOf } from '../../model/names';
 import { useBenchStore } from '../../model/use-bench';
 import { beginDrag } from '../../ui/drag';
-import { addShape, addThing, handWords } from '../commands/commands';
+import { addReadyMade, addShape, handWords } from '../commands/commands';
 import { shiftCamera } from '../edit/cameras';
 import { depthStep, topDepth } from '../edit/depth';
 import { isLocked, shiftObject, topmost } from '../edit/objects';
-import { THINGS_IN_SPACE } from '../edit/things';
+import { READY_MADES } from '../edit/ready-mades';
 import { usualSize } from '../edit/usual-size';
 import { drawn, type Pending, sayTool } from './draw';
 import { moveOfKey, shiftOfKey, zoomOfKey } from './keys';
@@ -50,14 +50,14 @@ function finishTool(store: BenchStore, stroke: Pending): void {
 	const { flat } = derived.world;
 	if (tool.kind === 'shape') {
 		const made = drawn(stroke, flat, usualSize(tool.shape, flat));
-		if (flat) made.at[2] = topDepth(project, derived.world);
+		if (flat) made.at = [made.at[0], made.at[1], topDepth(project, derived.world)];
 		addShape(store, tool.shape, made);
-	} else if (tool.kind === 'thing') {
-		const usual = THINGS_IN_SPACE.find((t) => t.id === tool.thing)?.usual;
+	} else if (tool.kind === 'ready-made') {
+		const usual = READY_MADES.find((t) => t.id === tool.readyMade)?.usual;
 		const made = drawn(stroke, flat, usual);
-		if (flat) made.at[2] = topDepth(project, derived.world);
+		if (flat) made.at = [made.at[0], made.at[1], topDepth(project, derived.world)];
 		const from = stroke.from.place ?? made.at;
-		addThing(store, tool.thing, { ...made, from, to: stroke.now.place ?? from });
+		addReadyMade(store, tool.readyMade, { ...made, from, to: stroke.now.place ?? from });
 	} else {
 		const said = sayTool(tool, stroke, derived.world, project, picked);
 		if (typeof said === 'string') refuse(said);
@@ -75,7 +75,7 @@ function finishTool(store: BenchStore, stroke: Pending): void {
 /** Whether what is placed hangs on walls by its own rule. */
 const hangs = (store: BenchStore): boolean => {
 	const { tool } = store.getState();
-	return tool?.kind === 'thing' && THINGS_IN_SPACE.some((t) => t.id === tool.thing && t.hangs === true);
+	return tool?.kind === 'ready-made' && READY_MADES.some((t) => t.id === tool.readyMade && t.hangs === true);
 };
 
 interface Moving {

@@ -1,5 +1,6 @@
 /** The same run told otherwise, side by side: one query with several memories, or the run at another step length. */
-import { type Naming, type Project, type Run, type RunResult, wordsOfEvent } from '@frelk/core';
+import type { Naming, Project, Run } from '@frelk/core';
+import { type RunResult, wordsOfEvent } from '@frelk/core/runs';
 import { useMemo, useState } from 'react';
 import { nameOf } from '../../model/names';
 import { useBench } from '../../model/use-bench';

@@ -1,5 +1,6 @@
 /** The figures of a run, and the checks that hold it. */
-import { isOn, judgeRun, type Run, type RunCheck, type RunResult, runChecksIn } from '@frelk/core';
+import { isOn, type Run, type RunCheck, runChecksIn } from '@frelk/core';
+import { judgeRun, type RunResult } from '@frelk/core/runs';
 import { namingOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';

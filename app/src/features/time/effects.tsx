@@ -1,6 +1,5 @@
 /** What the actions of a project do when they are pressed, in sentences. */
-import type { Effect, Project, Run } from '@frelk/core';
-import { runChecksIn } from '@frelk/core';
+import { type Effect, type Project, type Run, runChecksIn, type StateValue, wordsOfValue } from '@frelk/core';
 import { Plus, X } from 'lucide-react';
 import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
@@ -59,15 +58,7 @@ export function lineWords(project: Project, line: Line): string {
 }
 
 const said = (value: unknown): string =>
-	value === true
-		? 'yes'
-		: value === false
-			? 'no'
-			: value === null
-				? 'none'
-				: Array.isArray(value)
-					? value.join(', ')
-					: String(value);
+	value === null ? 'none' : Array.isArray(value) ? value.join(', ') : wordsOfValue(value as StateValue);
 
 const DEEDS = [
 	{ value: 'state', label: 'has a state set' },

@@ -2,20 +2,19 @@
  * A bench that stands at an instant of a run. What is edited there becomes keys of the run at that instant, as far as keys can hold it,
  * and is written to the open project; while it records, it is collected instead.
  */
+import type { Project, Run } from '@frelk/core';
 import {
 	beyondKeys,
 	type KeyChange,
 	keyChanges,
-	type Project,
 	type Recorded,
-	type Run,
 	RunInstants,
 	type Sample,
-	type Standing,
-	type Thing,
+	type StateAtTime,
+	type TrackTarget,
 	withKeys,
 	withRecording,
-} from '@frelk/core';
+} from '@frelk/core/runs';
 import { create as produce } from 'mutative';
 import type { BenchStore } from '../../model/bench-state';
 import { createBench } from '../../model/store';
@@ -23,7 +22,7 @@ import { createBench } from '../../model/store';
 const FIELDS: readonly Recorded[] = ['position', 'rotation', 'cursor'];
 
 interface Track {
-	thing: Thing;
+	thing: TrackTarget;
 	field: Recorded;
 	samples: Sample[];
 }
@@ -38,7 +37,7 @@ class Recorder {
 	note(
 		t: number,
 		changes: readonly KeyChange[],
-		before: (thing: Thing, field: Recorded) => number[] | undefined,
+		before: (thing: TrackTarget, field: Recorded) => number[] | undefined,
 	): void {
 		for (const { thing, values } of changes) {
 			const rest: Record<string, unknown> = { ...values };
@@ -54,7 +53,13 @@ class Recorder {
 		}
 	}
 
-	private sample(thing: Thing, field: Recorded, t: number, value: readonly number[], was: number[] | undefined): void {
+	private sample(
+		thing: TrackTarget,
+		field: Recorded,
+		t: number,
+		value: readonly number[],
+		was: number[] | undefined,
+	): void {
 		const key = JSON.stringify([thing, field]);
 		let track = this.tracks.get(key);
 		if (!track) {
@@ -96,7 +101,7 @@ class Recorder {
 	}
 }
 
-function thingIn({ scene, queries }: Project, thing: Thing): object | undefined {
+function thingIn({ scene, queries }: Project, thing: TrackTarget): object | undefined {
 	if ('object' in thing) return scene.objects.find((o) => o.id === thing.object);
 	if ('camera' in thing) return scene.cameras.find((c) => c.id === thing.camera);
 	if ('query' in thing) return queries.find((q) => q.id === thing.query);
@@ -111,7 +116,7 @@ export interface Instant {
 	/** Stands at another instant, or again at this one, where the run has become another. */
 	to: (t: number) => void;
 	/** What the run is, and what effects set in it. */
-	follow: (project: Project, run: Run, standing: readonly Standing[]) => void;
+	follow: (project: Project, run: Run, standing: readonly StateAtTime[]) => void;
 	record: () => void;
 	/** @returns whether anything was recorded; it is one step of the history */
 	stop: () => boolean;
@@ -202,7 +207,7 @@ export function createInstant(main: BenchStore, project: Project, run: Run): Ins
 		follow(main.getState().project, runIn(main.getState().project), instants.standing);
 	};
 	const runIn = (of: Project): Run => of.runs?.find((r) => r.id === run.id) ?? run;
-	const follow = (of: Project, now: Run, standing: readonly Standing[]) => {
+	const follow = (of: Project, now: Run, standing: readonly StateAtTime[]) => {
 		run = now;
 		instants = new RunInstants(of, now, standing);
 		to(t);

@@ -1,5 +1,6 @@
 /** Under the lanes: what moves by keys, the swings with their windows, and the presses; all of it pulled along in time. */
-import { type Project, type Run, type Thing, TIME_EPSILON, withKeyAt, withoutKey } from '@frelk/core';
+import { type Project, type Run, TIME_EPSILON } from '@frelk/core';
+import { type TrackTarget, withKeyAt, withoutKey } from '@frelk/core/runs';
 import { type KeyboardEvent, memo, type PointerEvent } from 'react';
 import type { BenchStore } from '../../model/bench-state';
 import { nameOf } from '../../model/names';
@@ -21,7 +22,7 @@ interface Row {
 	}[];
 }
 
-const thingOf = (track: NonNullable<Run['tracks']>[number]): Thing =>
+const thingOf = (track: NonNullable<Run['tracks']>[number]): TrackTarget =>
 	track.object !== undefined
 		? { object: track.object }
 		: track.camera !== undefined
@@ -30,7 +31,7 @@ const thingOf = (track: NonNullable<Run['tracks']>[number]): Thing =>
 				? { query: track.query }
 				: { scene: true };
 
-function nameOfThing(project: Project, thing: Thing): string {
+function nameOfThing(project: Project, thing: TrackTarget): string {
 	if ('object' in thing) return nameOf(project, 'object', thing.object);
 	if ('camera' in thing) return nameOf(project, 'camera', thing.camera);
 	if ('query' in thing) return nameOf(project, 'query', thing.query);

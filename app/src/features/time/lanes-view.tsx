@@ -1,6 +1,8 @@
 /** Lanes of objects over the time of a run, with one line through all of them: the instant. */
-import type { EntryLanes, Naming, Run, RunResult, Stretch } from '@frelk/core';
-import { lanesOf, lastStep } from '@frelk/core';
+import type { Naming, Run } from '@frelk/core';
+import { lastStep } from '@frelk/core';
+import type { EntryLanes, RunResult, Stretch } from '@frelk/core/runs';
+import { lanesOf } from '@frelk/core/runs';
 import { memo, type ReactNode, type RefObject, useMemo, useRef } from 'react';
 import { beginDrag } from '../../ui/drag';
 import { useSize } from '../../ui/use-size';

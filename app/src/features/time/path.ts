@@ -1,6 +1,7 @@
 /** The way of what is in hand through a run, with its keys to be pulled on the stage. */
-import { type Project, type Run, RunInstants, type Vec3, type World } from '@frelk/core';
+import type { Project, Run, Vec3, World } from '@frelk/core';
 import { placed } from '@frelk/core/geometry';
+import { RunInstants } from '@frelk/core/runs';
 import type { P3 } from '../../drawing/view';
 import { localOf } from '../edit/objects';
 import type { Handle } from '../stage/handles/handles';

@@ -1,16 +1,6 @@
 /** Run-throughs: the same queries over time. The stage stands at an instant; below it lanes say what happened when. */
-import {
-	heldAt,
-	lastStep,
-	type Naming,
-	type Project,
-	type Run,
-	type RunResult,
-	TIME_EPSILON,
-	watchId,
-	whatHappened,
-	wordsOfEvent,
-} from '@frelk/core';
+import { lastStep, type Naming, type Project, type Run, TIME_EPSILON, watchId } from '@frelk/core';
+import { heldAt, type RunResult, whatHappened, wordsOfEvent } from '@frelk/core/runs';
 import { Plus } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';

@@ -1,11 +1,12 @@
 /** A run as it goes in the project as it stands, worked out in a worker; the one of before until then. */
-import type { Project, Run, RunResult, Standing } from '@frelk/core';
+import type { Project, Run } from '@frelk/core';
+import type { RunResult, StateAtTime } from '@frelk/core/runs';
 import { useEffect, useRef, useState } from 'react';
 import { runIn } from '../../workers/client';
 
 export interface Ran {
 	result: RunResult;
-	standing: Standing[];
+	standing: StateAtTime[];
 }
 
 /**

@@ -1,5 +1,5 @@
 /** A trace as lanes: for each query what the game took and what Frelk selects, as stretches of the same. */
-import type { Compared } from '@frelk/core';
+import type { Compared } from '@frelk/core/traces';
 import type { Seen } from '../../workers/trace';
 
 /** What was the same from one line to another. */

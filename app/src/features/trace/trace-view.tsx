@@ -2,19 +2,21 @@
 import {
 	Answerer,
 	buildWorld,
-	type Compared,
 	expectationOf,
 	type Naming,
 	type Project,
-	reasonOfCompared,
-	runOfTrace,
 	STAGE_WORDS,
 	slug,
-	TraceScene,
 	type Stage as VerdictStage,
+} from '@frelk/core';
+import {
+	type Compared,
+	reasonOfCompared,
+	runOfTrace,
+	TraceScene,
 	withTraceMoment,
 	wordsOfCompared,
-} from '@frelk/core';
+} from '@frelk/core/traces';
 import { Pause, Play, SkipForward, X } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';

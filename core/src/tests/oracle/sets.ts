@@ -6,7 +6,7 @@
  * it has gone, first touches follow by nested intervals.
  */
 
-export type V = [number, number, number];
+export type V = readonly [number, number, number];
 
 export const add = (a: V, b: V, k = 1): V => [a[0] + k * b[0], a[1] + k * b[1], a[2] + k * b[2]];
 export const sub = (a: V, b: V): V => add(a, b, -1);

@@ -96,9 +96,7 @@ export function ShapeEditor({
 								unit="m"
 								min={0.001}
 								value={v}
-								onChange={(n) =>
-									onChange({ ...shape, size: shape.size.map((s, i) => (i === k ? n : s)) } as VolumeShape)
-								}
+								onChange={(n) => onChange({ ...shape, size: shape.size.with(k, n) as never })}
 							/>
 						))}
 					{'radius' in shape && (
@@ -128,7 +126,7 @@ export function ShapeEditor({
 							defaultValue={shape.points.map((p) => p.join(' ')).join('\n')}
 							onBlur={(event) => {
 								const points = readPoints(event.target.value, shape.kind === 'hull' ? 3 : 2);
-								if (typeof points !== 'string') onChange({ ...shape, points } as VolumeShape);
+								if (typeof points !== 'string') onChange({ ...shape, points: points as never });
 							}}
 						/>
 					)}

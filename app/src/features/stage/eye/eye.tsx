@@ -109,8 +109,8 @@ export function Eye({
 	const [walking, setWalking] = useState(false);
 	const mappable = drives !== null && through === null;
 	const mover = useMemo(() => moverOf(world, query, through), [world, query, through]);
-	const firm = useBench((s) => (s.firm !== null && s.firm.query === query?.id ? s.firm.firmness : null));
-	const cursorFirm = firm?.find((f) => f.nudge === 'cursor' && f.least !== null);
+	const firm = useBench((s) => (s.firm !== null && s.firm.query === query?.id ? s.firm.margins : null));
+	const cursorFirm = firm?.find((f) => f.perturbation === 'cursor' && f.least !== null);
 
 	const moveTo = (x: number, y: number) => {
 		if (drives === 'cursor')

@@ -1,5 +1,7 @@
 /** First person: who looks walks and turns by the keyboard, and the answers follow. */
+
 import type { Project, Query, Vec3, World, WorldObject } from '@frelk/core';
+import { tripleOf } from '@frelk/core';
 import { shiftObject } from '../../edit/objects';
 import { stepOf } from '../handles/object-handles';
 
@@ -91,7 +93,8 @@ export function walkBy(
 		if (turn !== 0) camera.rotation = [yaw + turn, pitch, roll];
 		const a = (yaw * Math.PI) / 180;
 		const step: Vec3 = [-Math.sin(a) * ahead + Math.cos(a) * right, 0, -Math.cos(a) * ahead - Math.sin(a) * right];
-		camera.position = camera.position.map((v, k) => Number((v + step[k]).toFixed(4))) as Vec3;
+		const { position } = camera;
+		camera.position = tripleOf((k) => Number((position[k] + step[k]).toFixed(4)));
 	};
 }
 

@@ -7,6 +7,7 @@ import {
 	type Project,
 	placementOf,
 	type Query,
+	tripleOf,
 	type Vec3,
 } from '@frelk/core';
 import { describe, expect, it } from 'vitest';
@@ -293,8 +294,8 @@ describe.each([
 			// What is looked at lies on what is met there, or ahead: only its direction is kept.
 			if (h.id === 'camera-aim' || h.id === 'camera-aim-height') continue;
 			if (h.kind === 'point') {
-				const to: Vec3 = [h.at[0] + 0.1, h.at[1], h.at[2]];
-				to[h.axis === 1 ? 2 : 1] -= 0.05;
+				const across = h.axis === 1 ? 2 : 1;
+				const to = tripleOf((k) => h.at[k] + (k === 0 ? 0.1 : k === across ? -0.05 : 0));
 				h.set(p, to);
 				const now = handles(read(p)).get(name);
 				if (now?.kind !== 'point') throw new Error(`${name} is gone`);

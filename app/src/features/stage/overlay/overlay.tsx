@@ -40,7 +40,7 @@ export function Overlay({ stage, geometry, hidden, handles, stroke, way, lines }
 	const project = useBench((s) => s.project);
 	const moment = useBench((s) => s.moment);
 	const preview = useBench((s) => s.preview);
-	const firm = useBench((s) => (s.firm !== null && s.firm.query === s.query ? s.firm.firmness : null));
+	const firm = useBench((s) => (s.firm !== null && s.firm.query === s.query ? s.firm.margins : null));
 	const names = useBench((s) => namesOf(s.project.scene.objects));
 	const { view, pose, own, room, clip } = stage;
 	const verdict = pointed === null ? undefined : verdictOn(world, current, pointed);

@@ -1,11 +1,11 @@
 /** The query in hand, drawn on the stage: its path, volumes, range, view, and what it met. */
 import {
 	type Answer,
-	type Firmness,
 	isOpenAt,
 	metres,
 	type Placement,
 	type Query,
+	type RobustnessMargin,
 	type View,
 	type World,
 } from '@frelk/core';
@@ -43,7 +43,7 @@ export function QueryDrawing({
 	world: World;
 	reason: Reason | null;
 	/** How firmly a check of the query holds, where that is shown. */
-	firm: readonly Firmness[] | null;
+	firm: readonly RobustnessMargin[] | null;
 }) {
 	const { flat } = world;
 	const { query, placement } = geometry;
@@ -107,7 +107,7 @@ function FirmDrawing({
 	world,
 	query,
 }: {
-	firm: readonly Firmness[];
+	firm: readonly RobustnessMargin[];
 	placement: Placement;
 	view: View;
 	world: World;
@@ -120,12 +120,12 @@ function FirmDrawing({
 			{firm.map((f) => {
 				if (f.least === null) return null;
 				const [u, v] = [(f.way[0] ?? 0) * f.least, (f.way[1] ?? 0) * f.least];
-				if (f.nudge === 'asker' && asker) {
+				if (f.perturbation === 'asker' && asker) {
 					const [x, y, z] = asker.position;
 					const at: P3 = flat ? [x + u, y + v, z] : [x + u, y + 0.02, z + v];
 					const p = toPixels(view, at);
 					return (
-						<g key={f.nudge}>
+						<g key={f.perturbation}>
 							<path d={pathOf(view, circleAround(flat ? [x, y, z] : [x, y + 0.02, z], f.least, flat))} />
 							<path
 								d={pathOf(view, [flat ? [x, y, z] : [x, y + 0.02, z], at])}
@@ -140,12 +140,12 @@ function FirmDrawing({
 						</g>
 					);
 				}
-				if (f.nudge === 'aim' && placement.path) {
+				if (f.perturbation === 'aim' && placement.path) {
 					const d = Math.min(placement.path.length, flat ? 0.5 : 3);
 					const cone = { by: 'angle', within: f.least };
 					return (
 						<AssistCone
-							key={f.nudge}
+							key={f.perturbation}
 							placement={{ ...placement, path: { ...placement.path, length: d } }}
 							assist={cone}
 							view={view}

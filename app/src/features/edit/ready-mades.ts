@@ -14,7 +14,7 @@ export interface Placed {
 	to: Vec3;
 }
 
-interface Thing {
+interface ReadyMade {
 	id: string;
 	label: string;
 	about: string;
@@ -65,7 +65,7 @@ function withEye(draft: Project, at: Vec3, yaw: number): string {
 	return id;
 }
 
-export const THINGS_IN_SPACE: readonly Thing[] = [
+export const READY_MADES: readonly ReadyMade[] = [
 	{
 		id: 'floor',
 		label: 'floor',
@@ -200,12 +200,12 @@ export function beginScene(draft: Project): void {
 	scene.layers = [GROUND, THINGS, PEOPLE].map((l) => ({ ...l }));
 	scene.cameras = [];
 	const none: Placed = { at: [0, 0, 0], yaw: 0, size: [12, 0.2, 12], from: [0, 0, 0], to: [0, 0, 0] };
-	THINGS_IN_SPACE.find((t) => t.id === 'floor')?.make(draft, none);
+	READY_MADES.find((t) => t.id === 'floor')?.make(draft, none);
 	withEye(draft, [0, 0, 3], 0);
 }
 
 /** An object kept with what hangs on it, to be placed again. */
-interface OwnThing {
+interface OwnReadyMade {
 	id: string;
 	name: string;
 	clip: ReturnType<typeof copyObjects>;
@@ -213,10 +213,10 @@ interface OwnThing {
 
 type Extras = Record<string, unknown> | undefined;
 
-export function ownThings(project: Pick<Project, 'extras'>): OwnThing[] {
+export function ownReadyMades(project: Pick<Project, 'extras'>): OwnReadyMade[] {
 	const list = (project.extras as Extras)?.things;
 	return Array.isArray(list)
-		? (list as OwnThing[]).filter((t) => typeof t?.id === 'string' && Array.isArray(t.clip?.objects))
+		? (list as OwnReadyMade[]).filter((t) => typeof t?.id === 'string' && Array.isArray(t.clip?.objects))
 		: [];
 }
 
@@ -224,28 +224,28 @@ const kindOf = (object: SceneObject | undefined): { thing?: string; apart?: bool
 	(object?.extras as { thing?: string; apart?: boolean } | undefined) ?? {};
 
 /** Keeps an object, with what hangs on it, as a thing of one's own. @returns its id */
-export function keepThing(draft: Project, id: string): string | null {
+export function keepReadyMade(draft: Project, id: string): string | null {
 	const object = draft.scene.objects.find((o) => o.id === id);
 	if (!object) return null;
-	const list = ownThings(draft).map((t) => ({ ...t }));
+	const list = ownReadyMades(draft).map((t) => ({ ...t }));
 	const name = object.name ?? object.id;
 	const thing = freshId(
 		list.map((t) => t.id),
 		name,
 	);
 	object.extras = { ...(object.extras as Extras), thing };
-	const clip = JSON.parse(JSON.stringify(copyObjects(draft, [id]))) as OwnThing['clip'];
+	const clip = JSON.parse(JSON.stringify(copyObjects(draft, [id]))) as OwnReadyMade['clip'];
 	draft.extras = { ...(draft.extras as Extras), things: [...list, { id: thing, name, clip }] };
 	return thing;
 }
 
-export function forgetThing(draft: Project, id: string): void {
-	draft.extras = { ...(draft.extras as Extras), things: ownThings(draft).filter((t) => t.id !== id) };
+export function forgetReadyMade(draft: Project, id: string): void {
+	draft.extras = { ...(draft.extras as Extras), things: ownReadyMades(draft).filter((t) => t.id !== id) };
 }
 
 /** Places a thing of one's own. @returns the ids of what is taken in hand */
 export function placeOwn(draft: Project, id: string, { at }: Pick<Placed, 'at'>): string[] {
-	const own = ownThings(draft).find((t) => t.id === id);
+	const own = ownReadyMades(draft).find((t) => t.id === id);
 	const root = own?.clip.objects.find((o) => o.id === own.clip.roots[0]);
 	if (!own || !root) return [];
 	const [x, y, z] = root.parent === undefined ? (root.position ?? [0, 0, 0]) : [0, 0, 0];
@@ -268,7 +268,7 @@ export function bringAlong(draft: Project, id: string): void {
 	const object = draft.scene.objects.find((o) => o.id === id);
 	const { thing, apart } = kindOf(object);
 	if (!object || thing === undefined || apart) return;
-	const list = ownThings(draft);
+	const list = ownReadyMades(draft);
 	const kept = list.flatMap((t) => (t.id === thing ? t.clip.objects.filter((o) => o.id === t.clip.roots[0]) : []));
 	for (const other of [...followersOf(draft, id), ...kept])
 		for (const field of FOLLOWED) {

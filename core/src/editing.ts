@@ -1,0 +1,21 @@
+/** For who changes projects: two edits brought together, every use of an id, values recorded at a moment, faults mended. */
+
+export type { ReferenceKind } from './project/collections';
+export {
+	applyChanges,
+	changesFrom,
+	clashing,
+	deepEqual,
+	type Merged,
+	mergeProjects,
+	type ProjectChange,
+	type Renaming,
+	renamed,
+	wordsOfChange,
+} from './project/merge';
+export { onlyMoved } from './project/overlay';
+export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
+export { checkReferences, hitsNeeded, type JsonPath } from './project/references';
+export { type Repair, repairProject } from './project/repair';
+export { replaceExpectations } from './project/text-edit';
+export { removeReferences, replaceUses, usesOf, wordsOfUse } from './project/uses';
