@@ -1,6 +1,6 @@
 /** The store of the open bench, for its parts. */
 import type { Query, World } from '@frelk/core';
-import { createContext, startTransition, useContext, useEffect, useLayoutEffect, useReducer, useRef } from 'react';
+import { createContext, startTransition, useContext, useEffect, useEffectEvent, useReducer } from 'react';
 import { useStore } from 'zustand';
 import type { BenchState, BenchStore } from './bench-state';
 import type { Derived } from './derived';
@@ -25,20 +25,15 @@ export function useDeferredBench<T>(select: (state: BenchState) => T): T {
 	const store = useBenchStore();
 	const [, again] = useReducer((n: number) => n + 1, 0);
 	const value = select(store.getState());
-	const drawn = useRef({ select, value });
-	useLayoutEffect(() => {
-		drawn.current = { select, value };
+	const look = useEffectEvent(({ gesture, moving }: BenchState) => {
+		if (Object.is(select(store.getState()), value)) return;
+		if (gesture || moving) startTransition(again);
+		else again();
 	});
 	useEffect(() => {
-		const look = ({ gesture, moving }: BenchState) => {
-			const { select, value } = drawn.current;
-			if (Object.is(select(store.getState()), value)) return;
-			if (gesture || moving) startTransition(again);
-			else again();
-		};
 		// What has changed between drawing and listening.
 		look(store.getState());
-		return store.subscribe(look);
+		return store.subscribe((state) => look(state));
 	}, [store]);
 	return value;
 }

@@ -1,13 +1,10 @@
 /** Files dropped anywhere on the window. */
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useEffect, useEffectEvent, useState } from 'react';
 
 /** @param take given the files, at least one. @returns whether files are held over the window */
 export function useFilesDropped(take: (files: File[]) => void): boolean {
 	const [dropping, setDropping] = useState(false);
-	const latest = useRef(take);
-	useLayoutEffect(() => {
-		latest.current = take;
-	});
+	const taken = useEffectEvent(take);
 	useEffect(() => {
 		const over = (event: DragEvent) => {
 			if (!event.dataTransfer?.types.includes('Files')) return;
@@ -20,7 +17,7 @@ export function useFilesDropped(take: (files: File[]) => void): boolean {
 			setDropping(false);
 			if (files.length === 0) return;
 			event.preventDefault();
-			latest.current(files);
+			taken(files);
 		};
 		window.addEventListener('dragover', over);
 		window.addEventListener('dragleave', leave);

@@ -7,7 +7,7 @@ import { useBench, useBenchStore, useDeferredBench, useDeferredDerived } from '.
 import { Button, Popover, TextField } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { rove } from '../../ui/roving';
-import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../commands/commands';
+import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../edit/acts';
 import { answerWords, freshQuery } from '../edit/fresh-query';
 import { nameThing } from '../edit/naming';
 

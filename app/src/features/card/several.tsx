@@ -4,7 +4,7 @@ import { X } from 'lucide-react';
 import { useBench, useBenchStore, useWorld } from '../../model/use-bench';
 import { Button, NumberField, Select, TextField } from '../../ui/controls';
 import { Term } from '../../ui/term';
-import { align, distribute } from '../commands/commands';
+import { align, distribute } from '../edit/acts';
 import { ChooseOrMake, CommandButton, HandButtons, Label, TagPicker } from './parts';
 
 /** The value all have, or undefined where they differ. */

@@ -2,7 +2,8 @@ import { checkProject } from '@frelk/core';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
 import { createBench } from '../../model/store';
-import { commandsFor, handWords, matches } from './commands';
+import { handWords } from '../edit/acts';
+import { commandsFor, matches } from './commands';
 
 const key = (name: string, held: Partial<Record<'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey', boolean>> = {}) => ({
 	key: name,

@@ -2,7 +2,8 @@
 import { Answerer, buildWorld, checkProject, formatProblem, type Project } from '@frelk/core';
 import { describe, expect, it } from 'vitest';
 import { createBench } from '../../model/store';
-import { addShape, commandsFor, dropShape } from '../commands/commands';
+import { commandsFor } from '../commands/commands';
+import { addShape, dropShape } from './acts';
 import { depthStep, placeInPile, topDepth } from './depth';
 
 function flat(tieSlack: number | undefined, more: object = {}, ...depths: number[]): Project {

@@ -8,7 +8,7 @@ import type { Tint } from '../../model/bench-state';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Popover, Select } from '../../ui/controls';
 import { useTheme } from '../../ui/theme';
-import { addReadyMade, dropShape, newCamera } from '../commands/commands';
+import { addReadyMade, dropShape, newCamera } from '../edit/acts';
 import { FLAT_SHAPES, SPACE_SHAPES } from '../edit/objects';
 import { forgetReadyMade, ownReadyMades, READY_MADES } from '../edit/ready-mades';
 

@@ -1,21 +1,13 @@
 /** Pointer and keys on the stage: what they ask for is done to the store. */
 import type { Vec3 } from '@frelk/core';
-import {
-	type KeyboardEvent,
-	type PointerEvent,
-	type RefObject,
-	useEffect,
-	useLayoutEffect,
-	useMemo,
-	useRef,
-	useState,
-} from 'react';
+import { type KeyboardEvent, type PointerEvent, type RefObject, useEffect, useMemo, useState } from 'react';
 import { type P2, type Pose, type Rect, shiftedPose } from '../../drawing/view';
 import type { BenchStore } from '../../model/bench-state';
 import { nameOf } from '../../model/names';
 import { useBenchStore } from '../../model/use-bench';
 import { beginDrag } from '../../ui/drag';
-import { addReadyMade, addShape, handWords } from '../commands/commands';
+import { useLatest } from '../../ui/use-latest';
+import { addReadyMade, addShape, handWords } from '../edit/acts';
 import { shiftCamera } from '../edit/cameras';
 import { depthStep, topDepth } from '../edit/depth';
 import { isLocked, shiftObject, topmost } from '../edit/objects';
@@ -86,10 +78,7 @@ interface Moving {
 export function useStageHand(host: RefObject<HTMLElement | null>, own: Rect, now: StageNow, { setPose, zoom }: Moving) {
 	const store = useBenchStore();
 	const [stroke, show] = useState<Pending | null>(null);
-	const latest = useRef(now);
-	useLayoutEffect(() => {
-		latest.current = now;
-	});
+	const latest = useLatest(now);
 	const pointer = useMemo(
 		() =>
 			new StagePointer(() => latest.current, {
@@ -106,7 +95,7 @@ export function useStageHand(host: RefObject<HTMLElement | null>, own: Rect, now
 				show,
 				finish: (done) => finishTool(store, done),
 			}),
-		[store, setPose],
+		[store, setPose, latest],
 	);
 	// A stroke belongs to the tool it was begun with.
 	const { tool: inHand } = now;

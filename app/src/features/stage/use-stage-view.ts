@@ -4,6 +4,7 @@ import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useRe
 import { readLocal, writeLocal } from '../../data/local';
 import { aroundEye, fitted, framing, type Pose, type Rect, viewOfPose, zoomedPose } from '../../drawing/view';
 import { useBenchStore } from '../../model/use-bench';
+import { useLatest } from '../../ui/use-latest';
 import { useSize } from '../../ui/use-size';
 import { eyePicture } from './eye/picture';
 import { extentOfQuery } from './framing';
@@ -143,16 +144,13 @@ export function useStageView(
 		() => setPose((p) => framing(store.getState().derived.world, { w: Math.max(1, own.w), h: Math.max(1, own.h) }, p)),
 		[store, own],
 	);
-	const latest = useRef({ geometry, room });
-	useLayoutEffect(() => {
-		latest.current = { geometry, room };
-	});
+	const latest = useLatest({ geometry, room });
 	const showQuery = useCallback(() => {
 		const { derived } = store.getState();
 		const extent = extentOfQuery(derived.world, latest.current.geometry, derived.current);
 		if (extent) setPose((p) => fitted(p, extent, latest.current.room(), derived.world.flat));
 		else showAll();
-	}, [store, showAll]);
+	}, [store, showAll, latest]);
 	// Opened for the first time it shows what the open query is about, as soon as there is a room to show it in.
 	const framed = useRef(lastPose(key) !== null);
 	useLayoutEffect(() => {

@@ -1,5 +1,6 @@
 /** Time as it runs over a run-through: played, recorded, looped, step by step. */
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { useLatest } from '../../ui/use-latest';
 
 export interface Clock {
 	/** Seconds. */
@@ -28,15 +29,15 @@ export function useClock(end: number, onTime: (t: number) => void): Clock {
 	const [speed, setSpeed] = useState(1);
 	const [loop, setLoop] = useState<readonly [number, number] | null>(null);
 	const now = useRef(0);
-	const told = useRef(onTime);
-	useEffect(() => {
-		told.current = onTime;
-	});
-	const go = useCallback((t: number) => {
-		now.current = t;
-		told.current(t);
-		setAt(t);
-	}, []);
+	const told = useLatest(onTime);
+	const go = useCallback(
+		(t: number) => {
+			now.current = t;
+			told.current(t);
+			setAt(t);
+		},
+		[told],
+	);
 	useEffect(() => {
 		if (!running) return;
 		let last = performance.now();

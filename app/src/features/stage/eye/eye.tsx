@@ -11,7 +11,7 @@ import {
 } from '@frelk/core';
 import { unturned } from '@frelk/core/geometry';
 import { Move, Scaling, X } from 'lucide-react';
-import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { memo, useMemo, useRef, useState } from 'react';
 import { pictureKey, toPixels } from '../../../drawing/view';
 import { editQuery } from '../../../model/store';
 import { useBench, useBenchStore, useDeferredDerived } from '../../../model/use-bench';
@@ -19,6 +19,7 @@ import { useBench, useBenchStore, useDeferredDerived } from '../../../model/use-
 import { beginDrag } from '../../../ui/drag';
 import { Mark } from '../../../ui/marks';
 import { Part } from '../../../ui/part';
+import { useLatest } from '../../../ui/use-latest';
 import { beginMove } from '../timing';
 import type { Corner, EyePlace } from '../use-stage-view';
 import type { EyePicture } from './picture';
@@ -137,10 +138,7 @@ export function Eye({
 		if (!box) return;
 		moveTo((event.clientX - box.left) / scale, (event.clientY - box.top) / scale);
 	};
-	const latestPointer = useRef(pointer);
-	useLayoutEffect(() => {
-		latestPointer.current = pointer;
-	});
+	const latestPointer = useLatest(pointer);
 	const [cx, cy] = [view.cursor[0] * scale, view.cursor[1] * scale];
 	return (
 		<figure className="flex flex-col" aria-label={`Eye: ${picture.title}`}>

@@ -1,10 +1,11 @@
 /** Handles drawn on the stage: pulled by the pointer, stepped by the arrow keys. */
 
 import type { View } from '@frelk/core';
-import { type ReactNode, useLayoutEffect, useRef, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { type P2, toPixels } from '../../../drawing/view';
 import { useBenchStore } from '../../../model/use-bench';
 import { beginDrag } from '../../../ui/drag';
+import { useLatest } from '../../../ui/use-latest';
 import { dragHandle, type Handle, sliderOf, stepHandle, valueWords } from './handles';
 import { STALK } from './object-handles';
 
@@ -26,12 +27,8 @@ export function Grips({
 	clip: string | undefined;
 }) {
 	const store = useBenchStore();
-	const latest = useRef(view);
-	const localNow = useRef(local);
-	useLayoutEffect(() => {
-		latest.current = view;
-		localNow.current = local;
-	});
+	const latest = useLatest(view);
+	const localNow = useLatest(local);
 	const [focused, setFocused] = useState<string | null>(null);
 	const [near, setNear] = useState<string | null>(null);
 	const shown: Shown[] = handles.flatMap((handle) => {
