@@ -30,6 +30,7 @@ const ENTRIES = {
 		'./runs': 'runs',
 		'./traces': 'traces',
 		'./editing': 'editing',
+		'./differences': 'differences',
 		'./geometry': 'geometry',
 		'./schema': 'schema',
 		'./formats': 'report/formats',

@@ -81,10 +81,12 @@ describe('@frelk/core', () => {
 				).stdout,
 			);
 		// Each says one thing by its name, and by one entry.
-		const all = ['', '/maps', '/runs', '/traces', '/editing', '/geometry', '/schema', '/formats'].map(names);
+		const all = ['', '/maps', '/runs', '/traces', '/editing', '/differences', '/geometry', '/schema', '/formats'].map(
+			names,
+		);
 		expect(all.map((entry) => entry.length > 0)).toEqual(all.map(() => true));
 		expect(all[0]).not.toContain('project');
-		const [own, ...beside] = all.slice(0, 5);
+		const [own, ...beside] = all.slice(0, 6);
 		expect(beside.flat().filter((name) => own.includes(name))).toEqual([]);
 		for (const inside of ['@frelk/core/dist/query/answer.js', '@frelk/core/query/answer', '@frelk/core/tests/random'])
 			expect(tried(inside).stderr).toContain('ERR_PACKAGE_PATH_NOT_EXPORTED');

@@ -69,6 +69,17 @@ export async function load(io: Io, file: string): Promise<Source> {
 	throw new UsageError(lines(file, reading).join('\n'));
 }
 
+/**
+ * A project of bytes that are at hand already.
+ * @param name as messages name it
+ * @throws UsageError with one line per problem
+ */
+export function parse(name: string, bytes: Uint8Array): Project {
+	const reading = readBytes(bytes);
+	if (reading.ok) return reading.project;
+	throw new UsageError(lines(name, reading).join('\n'));
+}
+
 /** Prints what is wrong with each file; @returns the exit code */
 export async function validate(io: Io, files: readonly string[]): Promise<number> {
 	let wrong = 0;

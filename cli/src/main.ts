@@ -111,6 +111,37 @@ function program(io: Io, done: (code: number) => void): Command {
 			done(options.watch ? await watch(io, files, look) : await look());
 		});
 	frelk
+		.command('diff')
+		.description('Say what a change does: what was edited, and which answers, checks, runs and maps are other ones.')
+		.argument('[files...]', 'OLD and NEW: a file, -, or REVISION:path; with --since files or folders')
+		.option('--since <revision>', 'all project files that changed since a revision of git')
+		.option('--json', 'print JSON to standard output and nothing else there')
+		.option('--markdown <file>', 'write a summary for a pull request to a file')
+		.option('--html <file>', 'write a page to print, with a picture before and after of each changed answer')
+		.option('--no-maps', 'leave out maps and their checks, which take longest')
+		.option('--findings', 'findings that came and went also in large projects')
+		.action(async (files: string[], options) => done(await (await import('./diff')).diff(io, files, options)));
+	frelk
+		.command('merge')
+		.description('Bring two edits of one project together by thing and field, into OURS; a merge driver for git.')
+		.argument('<base>', 'what both began from')
+		.argument('<ours>', 'one edit; the result is written into it')
+		.argument('<theirs>', 'the other')
+		.action(async (base: string, ours: string, theirs: string) =>
+			done(await (await import('./merge')).merge(io, base, ours, theirs)),
+		);
+	frelk
+		.command('git')
+		.description('Print how git is told to merge and to tell project files apart by what they say.')
+		.option('--install', 'tell it, in this repository')
+		.action(async (options) => done(await (await import('./merge')).gitSetup(io, options.install === true)));
+	frelk
+		.command('git-diff', { hidden: true })
+		.argument('<args...>')
+		.action(async ([path = '', old = '', , , now = '']: string[]) =>
+			done(await (await import('./merge')).gitDiff(io, path, old, now)),
+		);
+	frelk
 		.command('replay')
 		.description('Go through a trace of the running game, and say where it took another object than Frelk selects.')
 		.argument('<file>', 'a project file, or -')

@@ -3,6 +3,7 @@
 export type { ReferenceKind } from './project/collections';
 export {
 	applyChanges,
+	type Clash,
 	changesFrom,
 	clashing,
 	deepEqual,
@@ -18,4 +19,5 @@ export { type Difference, differencesOf, projectAt, recordInto, removeDifference
 export { checkReferences, hitsNeeded, type JsonPath } from './project/references';
 export { type Repair, repairProject } from './project/repair';
 export { replaceExpectations } from './project/text-edit';
+export { textWith } from './project/text-with';
 export { removeReferences, replaceUses, usesOf, wordsOfUse } from './project/uses';

@@ -166,6 +166,14 @@ export interface Renaming {
 	to: string;
 }
 
+/** What both sides changed, to different values. */
+export interface Clash {
+	/** Their change. */
+	theirs: ProjectChange;
+	/** Our value at the same place; undefined where there is none any more. */
+	mine: unknown;
+}
+
 /** Two edits of one project brought together. */
 export interface Merged {
 	project: Project;
@@ -175,6 +183,8 @@ export interface Merged {
 	renamed: Renaming[];
 	/** What both changed, in words; ours stands. Empty where nothing was. */
 	both: string[];
+	/** The same as data: their change, and what is there instead. */
+	clashes: Clash[];
 	/** The same with theirs standing; null where nothing was changed by both. */
 	theirs: Project | null;
 }
@@ -242,6 +252,17 @@ export function clashing(mine: readonly ProjectChange[], theirs: readonly Projec
 	return found;
 }
 
+/** @returns what is at the place of a change; undefined where nothing is */
+export function valueAt(state: unknown, path: readonly string[]): unknown {
+	let now = state;
+	for (const [i, step] of path.entries()) {
+		if (Array.isArray(now)) now = now.find((entry) => keyOf(entry, path[i - 1]) === step);
+		else if (isTree(now)) now = now[step];
+		else return undefined;
+	}
+	return now;
+}
+
 /** Where a change is, in words: `Gangway crank: position`. */
 export function wordsOfChange({ path, order }: ProjectChange, project: Project): string {
 	const at = collectionAt(path);
@@ -268,6 +289,7 @@ export function mergeProjects(base: Project, mine: Project, theirs: Project): Me
 	const own = changesFrom(base, here);
 	const other = changesFrom(base, theirs);
 	const clashes = clashing(own, other);
+	const told = [...clashes].map((theirs): Clash => ({ theirs, mine: valueAt(here, theirs.path) }));
 	const both = [...new Set([...clashes].map((change) => wordsOfChange(change, theirs)))];
 	const valid = (project: Project): Project | null =>
 		own.length === 0 || other.length === 0 || checkProject(project).ok ? project : null;
@@ -279,6 +301,7 @@ export function mergeProjects(base: Project, mine: Project, theirs: Project): Me
 			taken,
 			renamed: renamings,
 			both,
+			clashes: told,
 			theirs: clashes.size > 0 ? valid(applyChanges(here, other)) : null,
 		};
 	// One side took away what the other now names: nothing is taken away then.
@@ -294,7 +317,9 @@ export function mergeProjects(base: Project, mine: Project, theirs: Project): Me
 				...both,
 				...kept.map((change) => `${wordsOfChange(change, base)} (deleted by one, needed by the other: kept)`),
 			],
+			clashes: told,
 			theirs: null,
 		};
-	return { project: here, taken: [], renamed: renamings, both: ['more than can be brought together'], theirs };
+	const apart = ['more than can be brought together'];
+	return { project: here, taken: [], renamed: renamings, both: apart, clashes: told, theirs };
 }

@@ -34,7 +34,7 @@ export function csvReport(suites: readonly SuiteResult[]): string {
 }
 
 /** Text as a cell of a table in a pull request: nothing in it is markup, a link or a person called upon. */
-const line = (text: string): string =>
+export const markdownLine = (text: string): string =>
 	escapeMarkup(oneLine(text))
 		.replace(/[\\`*_~[\]|#!$]/g, '\\$&')
 		.replace(/@/g, '@<!-- -->')
@@ -58,7 +58,7 @@ export function markdownReport(suites: readonly SuiteResult[], lists = false): s
 		if (!lists) out.push('| check | query | moment | wanted | got | why |', '|---|---|---|---|---|---|');
 		const momentName = (id: string | null) => (id === null ? 'as laid out' : name('moment', id));
 		const row = (...cells: string[]) => {
-			const told = cells.map(line);
+			const told = cells.map(markdownLine);
 			if (!lists) return out.push(`| ${told.join(' | ')} |`);
 			const [check, query, moment, wanted, got, why] = told;
 			return out.push(`- **${check}** (${query}, ${moment}): wanted ${wanted}; got ${got}`, `  - ${why}`);

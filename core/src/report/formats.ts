@@ -287,6 +287,12 @@ const quick = z.strictObject({
 	objects: ids,
 	action: text.nullable(),
 });
+const change = z.strictObject({
+	query: text,
+	moment: text.nullable(),
+	before: quick.nullable(),
+	after: quick.nullable(),
+});
 const object = { id: text, path: text };
 
 const imported = z.strictObject({
@@ -302,10 +308,55 @@ const imported = z.strictObject({
 	unmatched: ids,
 	matches: z.array(z.number().int()),
 	notes: z.array(z.strictObject({ path: text, message: text })),
-	answers: z.array(
-		z.strictObject({ query: text, moment: text.nullable(), before: quick.nullable(), after: quick.nullable() }),
-	),
+	answers: z.array(change),
 	written: z.boolean(),
+});
+
+const outcome = z.enum(['holds', 'fails']).nullable();
+const found = z.array(findings.shape.projects.element.shape.findings.element);
+const share = z.strictObject({ object: text, share: z.number(), first: z.number(), circle: z.number().nullable() });
+const says = z.union([z.strictObject({ object: text }), z.enum(['nothing', 'a tie', 'off', 'no place'])]);
+
+const diff = z.strictObject({
+	format: z.literal('frelk-diff/1'),
+	files: z.array(
+		z.strictObject({
+			file: text,
+			old: text.nullable(),
+			new: text.nullable(),
+			edits: z.array(z.strictObject({ kind: text, ids, moment: text.nullable(), words: text })),
+			answers: z.array(change.extend({ lost: verdict.nullable() })),
+			checks: z.array(z.strictObject({ check: text, before: outcome, after: outcome })),
+			runs: z.array(
+				z.strictObject({
+					run: text,
+					t: z.number(),
+					before: z.unknown(),
+					after: z.unknown(),
+					figures: z.array(
+						z.strictObject({
+							of: text,
+							what: z.enum(['changes', 'missed']),
+							before: z.number(),
+							after: z.number(),
+						}),
+					),
+				}),
+			),
+			maps: z.array(
+				z.strictObject({
+					map: text,
+					differ: z.number().int().nullable(),
+					answers: z.number().int(),
+					handed: z.array(z.strictObject({ from: says, to: says, answers: z.number().int() })),
+					figures: z.array(z.strictObject({ object: text, before: share.nullable(), after: share.nullable() })),
+					neverNow: ids,
+					neverBefore: ids,
+				}),
+			),
+			findings: z.strictObject({ came: found, went: found }).nullable(),
+		}),
+	),
 });
 
 const optional = (kind: z.ZodType, ...keys: string[]) => Object.fromEntries(keys.map((key) => [key, kind.optional()]));
@@ -372,6 +423,7 @@ export function jsonSchemas(): Record<
 	| 'why'
 	| 'findings'
 	| 'replay'
+	| 'diff'
 	| 'import'
 	| 'table'
 	| 'constants',
@@ -392,6 +444,7 @@ export function jsonSchemas(): Record<
 		why: titled(converted(why), 'frelk-why/1', 'What frelk why --json prints; each patch as RFC 6902 has it.'),
 		findings: titled(converted(findings), 'frelk-findings/1', 'What frelk findings --json prints.'),
 		replay: titled(converted(replay), 'frelk-replay/1', 'What frelk replay --json prints.'),
+		diff: titled(converted(diff), 'frelk-diff/1', 'What frelk diff --json prints.'),
 		import: titled(converted(imported), 'frelk-import/1', 'What frelk import --json prints.'),
 		table: titled(converted(table), 'frelk export --table', 'The objects of a project, a row each.'),
 		constants: titled(converted(constants), 'frelk-constants/1', 'What frelk constants --lang json prints.'),

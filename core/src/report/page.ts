@@ -24,7 +24,8 @@ const MAX_DIFFERENCES = 12;
 /** Pictures and ladders of one page: a page of thousands would not open. */
 const MAX_CASES = 200;
 
-const STYLE = [
+/** How a page looks on screen and on paper. */
+export const PAPER_STYLE = [
 	'body{font:13.5px/1.45 system-ui,sans-serif;color:#14242b;background:#fff;max-width:60rem;margin:2rem auto;padding:0 1rem}',
 	'table{border-collapse:collapse;width:100%}',
 	'td,th,h1,h2,p,li{overflow-wrap:break-word}',
@@ -184,7 +185,7 @@ export function htmlReport(
 	const headings = ['outcome', 'check', 'query', 'moment', 'wanted', 'got'].map((word) => `<th>${word}</th>`).join('');
 	return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escaped(project.name)}: checks</title>
-<style>${STYLE}</style></head>
+<style>${PAPER_STYLE}</style></head>
 <body><h1>${escaped(project.name)}</h1><p>${total - wrong} of ${total} checks hold${wrong > 0 ? `, ${wrong} fail` : ''}.</p>
 ${cases.join('\n')}${runCases.join('\n')}${left > 0 ? `<p>And ${left} more, in the table below.</p>` : ''}
 <h2>All checks</h2><table><thead><tr>${headings}</tr></thead><tbody>
