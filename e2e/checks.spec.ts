@@ -145,7 +145,7 @@ test('checks are changed in words, switched off, and compared with an earlier ve
 	await page.getByRole('link', { name: 'Checks' }).click();
 	await page.getByRole('tab', { name: 'Compare' }).click();
 	await page.getByRole('button', { name: 'Compare', exact: true }).click();
-	await expect(page.getByRole('region', { name: 'Changed answers' })).toContainText('→off');
+	await expect(page.getByRole('region', { name: 'Changed answers' })).toContainText('→ off');
 });
 
 test('the weakest checks are found with progress, and shown on the stage', async ({ page }) => {
@@ -221,4 +221,26 @@ test('a file whose check names what is gone is imported without it', async ({ pa
 	await expect(report).toContainText('checks[32].expect.selects[0]: no object "nobody"');
 	await report.getByRole('button', { name: 'Import without it' }).click();
 	await expect(page).toHaveURL(/\/p\/harl-quay-before/);
+});
+
+test('what a change does is told against another project: edits, answers that change with the reason, checks', async ({
+	page,
+}) => {
+	await page.goto('/');
+	await page.getByRole('button', { name: 'Open a copy of Quay at Harl, before the fix' }).click();
+	await page.getByRole('link', { name: 'Checks' }).click();
+	await page.getByRole('tab', { name: 'Compare' }).click();
+	await page.getByLabel('Compare with another project').selectOption({ label: 'Quay at Harl' });
+	const found = page.getByRole('region', { name: 'What the change does' });
+	await expect(found).toContainText('14 answers change; breaks 2 checks');
+	await expect(found.getByRole('region', { name: 'Edits' })).toContainText('Lemon crate 4 moved by (-4.75, 0.85, 0) m');
+	const answers = found.getByRole('region', { name: 'Changed answers' });
+	await expect(answers.getByRole('listitem').first()).toContainText('Gangway crank (turn) → Lemon crate 4 (lift)');
+	await expect(found.getByRole('region', { name: 'Breaks' })).toContainText('gaze');
+	const download = page.waitForEvent('download');
+	await found.getByRole('button', { name: 'Save as a page' }).click();
+	expect(await readFile(await (await download).path(), 'utf8')).toContain('<h3>After: Lemon crate 4 (lift)</h3>');
+	await answers.getByRole('link', { name: 'Heaving line' }).first().click();
+	await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible();
+	await expect(page.getByRole('region', { name: 'Answer' })).toContainText('Lemon crate 4');
 });

@@ -105,9 +105,9 @@ describe('frelk diff', () => {
 		const { code, out } = frelk('diff', '--since', 'HEAD');
 		expect(out).toBe(
 			[
-				'levels/new.frelk.json: is new: 2 objects, 1 queries, 1 checks',
+				'levels/new.frelk.json: is new: 2 objects, 1 query, 1 check',
 				'',
-				'levels/old.frelk.json: is gone: 2 objects, 1 queries, 1 checks',
+				'levels/old.frelk.json: is gone: 2 objects, 1 query, 1 check',
 				'',
 				'levels/quay.frelk.json: 1 edit; no answer changes',
 				'',

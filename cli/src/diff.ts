@@ -63,7 +63,12 @@ interface Compared extends Pair {
 const aloneWords = ({ after, before }: Pair): string => {
 	const project = (after ?? before) as Project;
 	const { checks = [], queries, scene } = project;
-	const has = `${scene.objects.length} objects, ${queries.length} queries, ${checks.length} checks`;
+	const counted = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
+	const has = [
+		counted(scene.objects.length, 'object', 'objects'),
+		counted(queries.length, 'query', 'queries'),
+		counted(checks.length, 'check', 'checks'),
+	].join(', ');
 	return `${after ? 'is new' : 'is gone'}: ${has}`;
 };
 

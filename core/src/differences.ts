@@ -16,6 +16,7 @@ export {
 	type DifferenceTold,
 	differenceInShort,
 	differenceText,
+	partsOf,
 	toldDifference,
 	wordsOfClash,
 } from './diff/words';

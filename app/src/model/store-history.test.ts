@@ -245,7 +245,9 @@ describe('another tab', () => {
 		store.getState().redo();
 		expect(at()).toEqual(['More', [7, 0, 7]]);
 		const { past } = store.getState();
-		store.getState().takeIn({ project: store.getState().project, taken: [], renamed: [], both: [], clashes: [], theirs: null });
+		store
+			.getState()
+			.takeIn({ project: store.getState().project, taken: [], renamed: [], both: [], clashes: [], theirs: null });
 		expect(store.getState().past).toBe(past);
 	});
 
@@ -321,7 +323,9 @@ describe('another tab', () => {
 		const object = { kind: 'object', from: 'crank', to: 'winch' } as const;
 		const query = { kind: 'query', from: 'reach', to: 'grasp' } as const;
 		const next = renamed(renamed(project, object), query);
-		store.getState().takeIn({ project: next, taken: [], renamed: [object, query], both: [], clashes: [], theirs: null });
+		store
+			.getState()
+			.takeIn({ project: next, taken: [], renamed: [object, query], both: [], clashes: [], theirs: null });
 		expect(store.getState()).toMatchObject({ selection: ['winch'], picked: 'winch', query: 'grasp', past: [] });
 	});
 });

@@ -12,6 +12,7 @@ import type {
 	Robustness,
 	Wish,
 } from '@frelk/core';
+import type { DifferenceTold } from '@frelk/core/differences';
 import type { MapCheckResult, MapResult } from '@frelk/core/maps';
 import { mapGrid } from '@frelk/core/maps';
 import type { RunCheckResult, RunResult, StateAtTime } from '@frelk/core/runs';
@@ -101,6 +102,13 @@ export const checksIn = (
 ): Job<CheckResult[]> => start((heavy, heard) => heavy.checks(textOf(project), ids, heard(progress)));
 export const answersIn = (project: Project, progress: (done: number) => void = none): Job<QuickAnswer[]> =>
 	start((heavy, heard) => heavy.answers(textOf(project), heard(progress)));
+export const differenceIn = (
+	before: Project,
+	after: Project,
+	doing: (what: string) => void = none,
+): Job<DifferenceTold> => start((heavy, heard) => heavy.difference(textOf(before), textOf(after), heard(doing)));
+export const differencePageIn = (before: Project, after: Project): Job<string> =>
+	start((heavy) => heavy.differencePage(textOf(before), textOf(after)));
 export const robustnessIn = (
 	project: Project,
 	ids: readonly string[],

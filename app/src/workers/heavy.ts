@@ -24,6 +24,7 @@ import {
 	stillChecks,
 	type Wish,
 } from '@frelk/core';
+import { type DifferenceTold, differenceOf, htmlDifference, toldDifference } from '@frelk/core/differences';
 import {
 	askMap,
 	askRows,
@@ -87,6 +88,16 @@ const heavy = {
 	/** Every query's answer at every moment. */
 	answers(text: string, progress: (done: number) => void): QuickAnswer[] {
 		return answersAt(opened(text), progress);
+	},
+	/** What a change does, in words; and as a page to print. */
+	difference(before: string, after: string, doing: (what: string) => void): DifferenceTold {
+		const [old, now] = [opened(before), opened(after)];
+		return toldDifference(old, now, differenceOf(old, now, { doing }));
+	},
+	differencePage(before: string, after: string): string {
+		const [old, now] = [opened(before), opened(after)];
+		const difference = differenceOf(old, now);
+		return htmlDifference(old, now, difference, toldDifference(old, now, difference));
 	},
 	/** A run-through, by its id, telling how many steps are done. */
 	run(text: string, id: string, progress: (done: number) => void): { result: RunResult; standing: StateAtTime[] } {

@@ -113,6 +113,7 @@ describe('answers that are other ones', () => {
 		const d = told(edited((p) => (find(p, 'far').position = [0, 0, -0.8])));
 		expect(d.answers).toEqual([
 			{
+				at: { query: 'gaze', moment: null },
 				query: 'Gaze',
 				moment: 'as laid out',
 				before: 'Near',

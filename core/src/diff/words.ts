@@ -135,7 +135,8 @@ function deedWords(deed: Deed, what: string, name: NameOf): string {
 		}
 		case 'set': {
 			const field = deed.field.join(' ');
-			const isPart = (value: unknown) => typeof value === 'object' && value !== null && !Array.isArray(value);
+			const isPart = (value: unknown) =>
+				typeof value === 'object' && value !== null && (!Array.isArray(value) || typeof value[0] === 'object');
 			if (deed.from === undefined && isPart(deed.to)) return `${what}: ${field} added`;
 			if (deed.to === undefined && isPart(deed.from)) return `${what}: ${field} removed`;
 			return `${what}: ${field} ${valueWords(deed.from, deed.field)} → ${valueWords(deed.to, deed.field)}`;
@@ -182,12 +183,13 @@ function toldAnswers(list: readonly AnswerDifference[], after: Project, name: Na
 	const alike = new Map<string, { told: Omit<AnswerTold, 'moment'>; moments: string[] }>();
 	for (const { query, moment, before: was, after: is, lost } of list) {
 		const told = {
+			at: { query, moment },
 			query: name('query', query),
 			before: quickWords(was, is, name),
 			after: quickWords(is, was, name),
 			why: lostWords(lost, anyTagsOf(queries.get(query)), name),
 		};
-		const key = JSON.stringify([query, told]);
+		const key = JSON.stringify({ ...told, at: query });
 		const known = alike.get(key) ?? { told, moments: [] };
 		known.moments.push(moment === null ? 'as laid out' : name('moment', moment));
 		alike.set(key, known);
@@ -202,6 +204,8 @@ const percent = (share: number): string => `${Number((100 * share).toFixed(2))} 
 
 /** An answer that changed, as the columns of a table. */
 export interface AnswerTold {
+	/** Where to look at it: the query, and the first moment at which it changes so. */
+	at: { query: string; moment: string | null };
 	query: string;
 	moment: string;
 	before: string;
