@@ -14,7 +14,7 @@ import { checkWritable, type Io, load, parse, UsageError, write } from './files'
 import { indented } from './json';
 import { atRevision, changedSince } from './revisions';
 
-export interface DiffOptions {
+interface DiffOptions {
 	since?: string;
 	json?: boolean;
 	markdown?: string;

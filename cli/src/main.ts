@@ -142,6 +142,14 @@ function program(io: Io, done: (code: number) => void): Command {
 			done(await (await import('./merge')).gitDiff(io, path, old, now)),
 		);
 	frelk
+		.command('mcp')
+		.description(
+			'Serve projects to assistants and scripts, over the Model Context Protocol on standard input and output.',
+		)
+		.argument('[folders...]', 'folders or files; the present folder where none is given')
+		.option('--write', 'let edits be written into the files')
+		.action(async (folders: string[], options) => done(await (await import('./mcp')).mcp(io, folders, options)));
+	frelk
 		.command('replay')
 		.description('Go through a trace of the running game, and say where it took another object than Frelk selects.')
 		.argument('<file>', 'a project file, or -')

@@ -1,7 +1,7 @@
 /** Files as they were at a revision, asked of the git that is there: as a process, never through a shell. */
 import { execFile } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { dirname, relative, resolve } from 'node:path';
+import { dirname, relative, resolve, sep } from 'node:path';
 import { oneLine } from '@frelk/core';
 import { UsageError } from './files';
 
@@ -53,7 +53,7 @@ export async function atRevision(given: string): Promise<Uint8Array | null> {
 }
 
 /** A project file that is another one since a revision, as it was and as it is. */
-export interface Changed {
+interface Changed {
 	/** From the present folder. */
 	file: string;
 	/** Null where it was not there. */
@@ -94,3 +94,16 @@ export const repositoryOf = async (folder: string): Promise<string> =>
 	(await git(['rev-parse', '--show-toplevel'], folder === '' ? dirname('.') : folder))
 		.toString('utf8')
 		.replace(/\n$/, '');
+
+/**
+ * A file on disk as it was at a revision.
+ * @throws UsageError where git knows neither
+ */
+export async function fileAt(revision: string, file: string): Promise<Uint8Array> {
+	if (revision.startsWith('-')) throw new UsageError(`${revision}: is no revision`);
+	const folder = dirname(file);
+	const path = relative(await repositoryOf(folder), file)
+		.split(sep)
+		.join('/');
+	return git(['cat-file', 'blob', `${revision}:${path}`], folder);
+}
