@@ -31,7 +31,7 @@ async function built() {
 	const own = join(cache, `under-way-${process.pid}`);
 	await build({
 		absWorkingDir: root,
-		entryPoints: ['command', 'map-part', 'check-part'].map((name) => join(root, 'cli/src', `${name}.ts`)),
+		entryPoints: ['command', 'map-part', 'check-part', 'lsp-part'].map((name) => join(root, 'cli/src', `${name}.ts`)),
 		outdir: own,
 		bundle: true,
 		splitting: true,

@@ -142,6 +142,11 @@ function program(io: Io, done: (code: number) => void): Command {
 			done(await (await import('./merge')).gitDiff(io, path, old, now)),
 		);
 	frelk
+		.command('lsp')
+		.description('Serve project files to an editor, over the Language Server Protocol on standard input and output.')
+		.option('--stdio', 'as editors say it; there is no other way')
+		.action(async () => done(await (await import('./lsp/server')).lsp()));
+	frelk
 		.command('mcp')
 		.description(
 			'Serve projects to assistants and scripts, over the Model Context Protocol on standard input and output.',

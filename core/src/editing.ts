@@ -1,6 +1,6 @@
 /** For who changes projects: two edits brought together, every use of an id, values recorded at a moment, faults mended. */
 
-export type { ReferenceKind } from './project/collections';
+export { COLLECTIONS, type EntryKind, entriesOf, type ReferenceKind } from './project/collections';
 export {
 	applyChanges,
 	type Clash,

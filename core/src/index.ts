@@ -100,8 +100,8 @@ export {
 } from './query/words';
 export { byCost, type Remedies, type Remedy, type RemedyOptions, remediesFor, type Wish } from './remedy/remedy';
 export { isFormula } from './report/escaped';
-export { csvReport, markdownReport } from './report/files';
+export { csvReport, markdownLine, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
 export { htmlReport } from './report/page';
-export { RULE_WORDS } from './report/sentence';
+export { RULE_WORDS, sentenceOf } from './report/sentence';
 export * from './world/world';

@@ -1,0 +1,438 @@
+/** `frelk lsp`: project files in an editor, over the Language Server Protocol on standard input and output. */
+import {
+	ID_PATTERN,
+	isStill,
+	oneLine,
+	type Problem,
+	type Project,
+	type Reading,
+	readProject,
+	runChecks,
+	updatedExpectation,
+} from '@frelk/core';
+import { COLLECTIONS, type JsonPath, textWith } from '@frelk/core/editing';
+import { jsonSchemas } from '@frelk/core/formats';
+import jsonPatch from 'fast-json-patch';
+import { printParseErrorCode } from 'jsonc-parser';
+import { getLanguageService } from 'vscode-json-languageservice';
+import {
+	type CodeAction,
+	CodeActionKind,
+	type CodeLens,
+	type CompletionItem,
+	CompletionItemKind,
+	createConnection,
+	type Diagnostic,
+	DiagnosticSeverity,
+	type DocumentSymbol,
+	ErrorCodes,
+	type Location,
+	type Position,
+	type Range,
+	ResponseError,
+	SymbolKind,
+	TextDocumentSyncKind,
+	TextDocuments,
+	type WorkspaceEdit,
+} from 'vscode-languageserver/node.js';
+import { TextDocument } from 'vscode-languageserver-textdocument';
+import type { Outcome, Told } from '../lsp-part';
+import { lspPool } from '../lsp-pool';
+import { VERSION } from '../version';
+import { hoverOf } from './hover';
+import { declarationOf, idsFor, nearIds, thingAt, usesIn } from './ids';
+import { editBetween, Places, type Span } from './places';
+
+/** After so long without a keystroke the text is looked at, milliseconds. */
+const QUIET = 30;
+
+/** What an action of a diagnostic goes by. */
+type About =
+	| { about: 'id'; path: JsonPath; ids: string[] }
+	| { about: 'finding'; patch: unknown[]; rule: string }
+	| { about: 'check'; id: string };
+
+const SEVERITY = {
+	error: DiagnosticSeverity.Error,
+	warning: DiagnosticSeverity.Warning,
+	note: DiagnosticSeverity.Information,
+};
+
+/** `scene.objects[3].tags[0]` as its steps. */
+const stepsOf = (path: string): JsonPath =>
+	[...path.matchAll(/\[(\d+)\]|\["((?:[^"\\]|\\.)*)"\]|([^.[\]]+)/g)].map((m) =>
+		m[1] !== undefined ? Number(m[1]) : (m[2] ?? m[3] ?? ''),
+	);
+
+/** One open file: what its text says now, and what was said of it last. */
+class Open {
+	places: Places;
+	reading: Reading;
+	told: Told | null = null;
+	private pending: AbortController | null = null;
+
+	constructor(readonly document: TextDocument) {
+		this.places = new Places(document.getText());
+		this.reading = readProject(document.getText());
+	}
+
+	get project(): Project | null {
+		return this.reading.ok ? this.reading.project : null;
+	}
+
+	/** Takes the next turn: what was asked for an older text is ended. */
+	turn(): AbortSignal {
+		this.pending?.abort();
+		this.pending = new AbortController();
+		return this.pending.signal;
+	}
+
+	range([from, to]: Span): Range {
+		return { start: this.document.positionAt(from), end: this.document.positionAt(to) };
+	}
+
+	at(position: Position) {
+		return this.places.at(this.document.offsetAt(position));
+	}
+
+	/** A text edit that leaves every character that stays. */
+	edit(after: unknown): WorkspaceEdit {
+		const before = this.document.getText();
+		const { span, text } = editBetween(before, textWith(before, after));
+		return { changes: { [this.document.uri]: [{ range: this.range(span), newText: text }] } };
+	}
+}
+
+/** Serves until the editor says that it is over. @returns the exit code */
+export function lsp(): Promise<number> {
+	const connection = createConnection(process.stdin, process.stdout);
+	const documents = new TextDocuments(TextDocument);
+	const files = new Map<string, Open>();
+	const timers = new Map<string, ReturnType<typeof setTimeout>>();
+	const { ask, end } = lspPool();
+	const json = getLanguageService({});
+	json.configure({
+		validate: false,
+		schemas: [{ uri: 'frelk://project', fileMatch: ['*'], schema: jsonSchemas().project as never }],
+	});
+	let over: (code: number) => void = () => {};
+	const ended = new Promise<number>((done) => {
+		over = done;
+	});
+
+	connection.onInitialize(() => ({
+		serverInfo: { name: 'frelk', version: VERSION },
+		capabilities: {
+			textDocumentSync: TextDocumentSyncKind.Incremental,
+			hoverProvider: true,
+			completionProvider: { triggerCharacters: ['"', ':'] },
+			definitionProvider: true,
+			referencesProvider: true,
+			renameProvider: { prepareProvider: true },
+			documentSymbolProvider: true,
+			codeLensProvider: {},
+			codeActionProvider: { codeActionKinds: [CodeActionKind.QuickFix] },
+		},
+	}));
+
+	/** The file as it stands this moment, whether or not it was looked at yet. */
+	const fileOf = (uri: string): Open | null => {
+		const document = documents.get(uri);
+		if (!document) return null;
+		const known = files.get(uri);
+		if (known && known.document.version === document.version && known.places.text === document.getText()) return known;
+		const open = new Open(document);
+		// What was said last stands until it is said anew.
+		open.told = known?.told ?? null;
+		known?.turn();
+		files.set(uri, open);
+		return open;
+	};
+
+	const problemsOf = (file: Open): Diagnostic[] => {
+		if (file.reading.ok) return [];
+		const [syntax] = file.places.errors;
+		if (syntax) {
+			const what = printParseErrorCode(syntax.error)
+				.replace(/([a-z])([A-Z])/g, '$1 $2')
+				.toLowerCase();
+			const range = file.range([syntax.offset, syntax.offset + Math.max(1, syntax.length)]);
+			return [{ range, severity: DiagnosticSeverity.Error, source: 'frelk', message: `not JSON: ${what}` }];
+		}
+		const uses = usesIn(file.places.value);
+		return file.reading.problems.map(({ path, message }: Problem): Diagnostic => {
+			const use = uses.find((one) => one.path.length === path.length && one.path.every((step, i) => step === path[i]));
+			const undeclared = use && declarationOf(file.places.value, use.kind, use.id) === null ? use : null;
+			const ids = undeclared ? nearIds(file.places.value, undeclared.path, undeclared.id) : [];
+			const data: About | undefined =
+				undeclared && ids.length > 0 ? { about: 'id', path: undeclared.path, ids } : undefined;
+			return {
+				range: file.range(file.places.spanOf(path)),
+				severity: DiagnosticSeverity.Error,
+				source: 'frelk',
+				message: oneLine(message),
+				...(data ? { data } : {}),
+			};
+		});
+	};
+
+	const toldOf = (file: Open, { checks, findings }: Told): Diagnostic[] => {
+		const place = new Map((file.project?.checks ?? []).map((check, i) => [check.id, i]));
+		const failing = checks
+			.filter((c) => !c.pass)
+			.map(({ id, reason }: Outcome): Diagnostic => {
+				const data: About = { about: 'check', id };
+				const range = file.range(file.places.spanOf(['checks', place.get(id) ?? 0, 'expect']));
+				return {
+					range,
+					severity: DiagnosticSeverity.Warning,
+					source: 'frelk check',
+					code: id,
+					message: oneLine(reason),
+					data,
+				};
+			});
+		const found = findings.map(({ rule, level, message, path, patch }): Diagnostic => {
+			const data: About | undefined = patch ? { about: 'finding', patch, rule } : undefined;
+			return {
+				range: file.range(file.places.spanOf(stepsOf(path))),
+				severity: SEVERITY[level],
+				source: 'frelk findings',
+				code: rule,
+				message: oneLine(message),
+				...(data ? { data } : {}),
+			};
+		});
+		return [...failing, ...found];
+	};
+
+	async function look(uri: string): Promise<void> {
+		const file = fileOf(uri);
+		if (!file) return;
+		const signal = file.turn();
+		const { version } = file.document;
+		const problems = problemsOf(file);
+		// What the last sound text said stands until this one has been asked.
+		if (!file.project) {
+			await connection.sendDiagnostics({ uri, version, diagnostics: problems });
+			return;
+		}
+		try {
+			const { text } = file.places;
+			const tell = () => {
+				const diagnostics = file.told ? toldOf(file, file.told) : [];
+				return connection.sendDiagnostics({ uri, version, diagnostics });
+			};
+			const soon = await ask({ text, what: 'checks' }, signal);
+			if (signal.aborted) return;
+			// Findings take longest: those of before stand until they are found anew.
+			file.told = { ...soon, findings: file.told?.findings ?? [] };
+			await tell();
+			await connection.sendRequest('workspace/codeLens/refresh').catch(() => {
+				// An editor without lenses.
+			});
+			const { findings } = await ask({ text, what: 'findings' }, signal);
+			if (signal.aborted) return;
+			file.told = { ...soon, findings };
+			await tell();
+		} catch (error) {
+			if (!signal.aborted) connection.console.error(error instanceof Error ? error.message : String(error));
+		}
+	}
+
+	documents.onDidChangeContent(({ document: { uri } }) => {
+		files.get(uri)?.turn();
+		clearTimeout(timers.get(uri));
+		timers.set(
+			uri,
+			setTimeout(() => void look(uri), QUIET),
+		);
+	});
+	documents.onDidClose(({ document: { uri } }) => {
+		clearTimeout(timers.get(uri));
+		files.get(uri)?.turn();
+		files.delete(uri);
+		void connection.sendDiagnostics({ uri, diagnostics: [] });
+	});
+
+	connection.onHover(({ textDocument, position }) => {
+		const file = fileOf(textDocument.uri);
+		const at = file?.at(position);
+		if (!file?.project || !at) return null;
+		const value = hoverOf(file.project, at.path, thingAt(file.project, at.path, at.isKey));
+		return value === null
+			? null
+			: { contents: { kind: 'markdown', value }, range: file.range([at.node.offset, at.node.offset + at.node.length]) };
+	});
+
+	connection.onCompletion(async ({ textDocument, position }) => {
+		const file = fileOf(textDocument.uri);
+		if (!file) return [];
+		const at = file.at(position);
+		const ids: CompletionItem[] =
+			at && !at.isKey && at.node.type === 'string'
+				? idsFor(file.places.value, at.path).map(({ id, name, kind }) => ({
+						label: id,
+						kind: CompletionItemKind.Reference,
+						detail: name === '' ? kind : `${kind} ${oneLine(name, 80)}`,
+						textEdit: {
+							range: file.range([at.node.offset, at.node.offset + at.node.length]),
+							newText: JSON.stringify(id),
+						},
+						filterText: JSON.stringify(id),
+					}))
+				: [];
+		if (ids.length > 0) return ids;
+		const parsed = json.parseJSONDocument(file.document as never);
+		return (await json.doComplete(file.document as never, position, parsed))?.items ?? [];
+	});
+
+	/** Every place at which a thing is declared or named. */
+	const placesOf = (file: Open, kind: string, id: string): { span: Span; isDeclaration: boolean }[] => {
+		const { places } = file;
+		const own = declarationOf(places.value, kind as never, id);
+		const spans = usesIn(places.value)
+			.filter((use) => use.kind === kind && use.id === id)
+			.map((use) => (use.isKey ? places.keySpan(use.path) : places.idSpan(use.path)));
+		return [
+			...[own && places.idSpan(own)].map((span) => ({ span, isDeclaration: true })),
+			...spans.map((span) => ({ span, isDeclaration: false })),
+		].flatMap(({ span, isDeclaration }) => (span ? [{ span, isDeclaration }] : []));
+	};
+	const thingUnder = (uri: string, position: Position) => {
+		const file = fileOf(uri);
+		const at = file?.at(position);
+		const thing = file && at ? thingAt(file.places.value, at.path, at.isKey) : null;
+		return file && at && thing ? { file, at, thing } : null;
+	};
+
+	connection.onDefinition(({ textDocument: { uri }, position }): Location | null => {
+		const found = thingUnder(uri, position);
+		const own = found && placesOf(found.file, found.thing.kind, found.thing.id).find((p) => p.isDeclaration);
+		return found && own ? { uri, range: found.file.range(own.span) } : null;
+	});
+	connection.onReferences(({ textDocument: { uri }, position, context }): Location[] => {
+		const found = thingUnder(uri, position);
+		if (!found) return [];
+		return placesOf(found.file, found.thing.kind, found.thing.id)
+			.filter((p) => context.includeDeclaration || !p.isDeclaration)
+			.map(({ span }) => ({ uri, range: found.file.range(span) }));
+	});
+	connection.onPrepareRename(({ textDocument: { uri }, position }) => {
+		const found = thingUnder(uri, position);
+		if (!found) return null;
+		const { offset, length } = found.at.node;
+		return { range: found.file.range([offset + 1, offset + length - 1]), placeholder: found.thing.id };
+	});
+	connection.onRenameRequest(({ textDocument: { uri }, position, newName }): WorkspaceEdit | null => {
+		const found = thingUnder(uri, position);
+		if (!found) return null;
+		const { file, thing } = found;
+		if (!ID_PATTERN.test(newName))
+			throw new ResponseError(
+				ErrorCodes.InvalidParams,
+				`${oneLine(newName, 80)} is no id: lower-case letters, digits and dashes`,
+			);
+		if (declarationOf(file.places.value, thing.kind, newName))
+			throw new ResponseError(ErrorCodes.InvalidParams, `there is a ${thing.kind} ${newName} already`);
+		const edits = placesOf(file, thing.kind, thing.id).map(({ span }) => ({
+			range: file.range(span),
+			newText: newName,
+		}));
+		return { changes: { [uri]: edits } };
+	});
+
+	connection.onDocumentSymbol(({ textDocument }): DocumentSymbol[] => {
+		const file = fileOf(textDocument.uri);
+		const value = file?.places.value;
+		if (!file || typeof value !== 'object' || value === null) return [];
+		return COLLECTIONS.flatMap(({ path, kind }): DocumentSymbol[] => {
+			const list = path.reduce<unknown>((now, step) => (now as Record<string, unknown> | undefined)?.[step], value);
+			if (!Array.isArray(list) || list.length === 0) return [];
+			const range = file.range(file.places.spanOf([...path]));
+			const children = list.flatMap((entry, i): DocumentSymbol[] => {
+				const { id, name } = (entry ?? {}) as { id?: unknown; name?: unknown };
+				if (typeof id !== 'string' || id === '') return [];
+				const own = file.range(file.places.spanOf([...path, i]));
+				const selectionRange = file.range(file.places.spanOf([...path, i, 'id']));
+				const detail = typeof name === 'string' ? oneLine(name, 80) : '';
+				return [{ name: id, detail, kind: SymbolKind.Object, range: own, selectionRange }];
+			});
+			return [{ name: `${kind}s`, kind: SymbolKind.Array, range, selectionRange: range, children }];
+		});
+	});
+
+	connection.onCodeLens(({ textDocument }): CodeLens[] => {
+		const file = fileOf(textDocument.uri);
+		if (!file?.project || !file.told) return [];
+		const lens = (path: JsonPath, title: string): CodeLens => ({
+			range: file.range(file.places.spanOf(path)),
+			command: { title, command: '' },
+		});
+		const words = new Map(file.told.lenses);
+		const outcomes = new Map(file.told.checks.map((c) => [c.id, c.pass]));
+		return [
+			...file.project.queries.flatMap((q, i) => {
+				const said = words.get(q.id);
+				return said === undefined ? [] : [lens(['queries', i, 'id'], said)];
+			}),
+			...(file.project.checks ?? []).flatMap((c, i) => {
+				const pass = outcomes.get(c.id);
+				return pass === undefined ? [] : [lens(['checks', i, 'id'], pass ? 'holds' : 'fails')];
+			}),
+		];
+	});
+
+	/** The project with what a check wants put as what it gets. */
+	const expecting = (project: Project, id: string): Project | null => {
+		const check = project.checks?.find((c) => c.id === id);
+		if (!check || !isStill(check)) return null;
+		const [result] = runChecks(project, [check]);
+		const expect = result && updatedExpectation(check, result.got);
+		return expect
+			? { ...project, checks: (project.checks ?? []).map((c) => (c === check ? { ...check, expect } : c)) }
+			: null;
+	};
+
+	connection.onCodeAction(async ({ textDocument: { uri }, context }): Promise<CodeAction[]> => {
+		const file = fileOf(uri);
+		if (!file) return [];
+		const out: CodeAction[] = [];
+		const fix = (title: string, diagnostic: Diagnostic, edit: WorkspaceEdit) =>
+			out.push({ title: oneLine(title, 200), kind: CodeActionKind.QuickFix, diagnostics: [diagnostic], edit });
+		for (const diagnostic of context.diagnostics) {
+			const data = diagnostic.data as About | undefined;
+			if (data?.about === 'id') {
+				const span = file.places.idSpan(data.path);
+				for (const id of span ? data.ids : [])
+					fix(`Put ${id} here`, diagnostic, { changes: { [uri]: [{ range: file.range(span as Span), newText: id }] } });
+			}
+			const { project } = file;
+			if (!project) continue;
+			if (data?.about === 'finding') fix(`Mend it: ${data.rule}`, diagnostic, file.edit(patched(project, data.patch)));
+			if (data?.about === 'check') {
+				const { remedies } = await ask(
+					{ text: file.places.text, what: { mend: data.id } },
+					new AbortController().signal,
+				);
+				for (const { words, patch, turns } of remedies) {
+					const breaks = turns.length > 0 ? ` (breaks ${turns.join(', ')})` : '';
+					fix(`${words}${breaks}`, diagnostic, file.edit(patched(project, patch)));
+				}
+				const accepted = expecting(project, data.id);
+				if (accepted) fix('Expect what it gets', diagnostic, file.edit(accepted));
+			}
+		}
+		return out;
+	});
+
+	connection.onShutdown(() => end());
+	connection.onExit(() => over(0));
+	process.stdin.on('close', () => over(0));
+	documents.listen(connection);
+	connection.listen();
+	return ended;
+}
+
+const patched = (project: Project, patch: readonly unknown[]): unknown =>
+	jsonPatch.applyPatch(JSON.parse(JSON.stringify(project)), patch as never, true, true, true).newDocument;
