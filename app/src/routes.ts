@@ -3,6 +3,7 @@ import { index, type RouteConfig, route } from '@react-router/dev/routes';
 export default [
 	index('routes/home.tsx'),
 	route('guide', 'routes/guide.tsx'),
+	route('link', 'routes/link.tsx'),
 	route('p/:project', 'routes/project.tsx', [
 		index('routes/bench.tsx'),
 		route('checks', 'routes/checks.tsx'),

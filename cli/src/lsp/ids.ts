@@ -3,7 +3,7 @@ import { editDistance, type Project } from '@frelk/core';
 import { COLLECTIONS, checkReferences, type EntryKind, entriesOf, type JsonPath } from '@frelk/core/editing';
 
 /** A place where a thing is named. */
-export interface Use {
+interface Use {
 	kind: EntryKind;
 	id: string;
 	path: JsonPath;
@@ -71,7 +71,7 @@ export function declarationOf(project: unknown, kind: EntryKind, id: string): Js
 const PROBE = '\u0000probe';
 
 /** @returns what may be named at a path where a text stands, or is about to */
-export function kindAt(project: unknown, path: JsonPath): EntryKind | null {
+function kindAt(project: unknown, path: JsonPath): EntryKind | null {
 	const copy = structuredClone(project);
 	const holder = valueAt(copy, path.slice(0, -1)) as Record<string | number, unknown> | undefined;
 	const last = path.at(-1);

@@ -1,5 +1,7 @@
 /** What a project leaves as: its file, a level or drawing for other programs, a table, and constants for a game. */
 import type { Project } from '@frelk/core';
+import { useState } from 'react';
+import { useLocation } from 'react-router';
 import { exportProject, saveBytes, saveText } from '../../data/files';
 import { useBenchStore } from '../../model/use-bench';
 import { Button, Popover } from '../../ui/controls';
@@ -30,8 +32,24 @@ function Ways() {
 		);
 	};
 	const { kind } = store.getState().project.scene;
+	const { pathname } = useLocation();
+	const [copied, setCopied] = useState(false);
+	const link = async () => {
+		const { copyLink } = await import('../link/copy-link');
+		const outcome = await copyLink(store, pathname);
+		if ('trouble' in outcome) store.getState().refuse(outcome.trouble);
+		else setCopied(true);
+	};
 	return (
 		<div className="flex flex-col items-stretch [&>button]:justify-start">
+			<Button quiet title="To what is shown now, with the project in it" onClick={() => void link()}>
+				Copy a link
+			</Button>
+			{copied && (
+				<p role="status" className="px-2 pb-1 text-[12px] text-quiet">
+					The link is on the clipboard.
+				</p>
+			)}
 			<Button quiet onClick={() => exportProject(store.getState().project)}>
 				Project file
 			</Button>

@@ -116,7 +116,7 @@ function SkipLinks() {
 }
 
 /** What the address says to begin with is taken once and cleared; what names a place in a view (`tab`) stays, for as long as it is shown. */
-const TAKEN_ONCE = ['begin', 'query', 'moment', 'run', 'at', 'trace'];
+const TAKEN_ONCE = ['begin', 'query', 'moment', 'hand', 'pin', 'run', 'at', 'trace'];
 
 /**
  * What the address says to begin with, once: `begin` puts a floor, a person and layers into an empty scene, as one step; `query` and
@@ -128,13 +128,18 @@ function useBeginning(store: BenchStore): void {
 	useEffect(() => {
 		const wish = new URLSearchParams(said);
 		if (!TAKEN_ONCE.some((key) => wish.has(key))) return;
-		const { project, edit, open, lookAt } = store.getState();
+		const { project, edit, open, lookAt, pickAll, pin } = store.getState();
 		if (wish.has('begin') && project.scene.objects.length === 0 && project.scene.kind === 'space')
 			edit('Begin with a floor and a person', beginScene);
 		const query = wish.get('query');
 		if (query !== null && project.queries.some((q) => q.id === query)) open(query);
 		const moment = wish.get('moment');
 		if (moment !== null && project.moments?.some((m) => m.id === moment)) lookAt(moment);
+		const isObject = (id: string) => project.scene.objects.some((o) => o.id === id);
+		const hand = (wish.get('hand') ?? '').split(' ').filter(isObject);
+		if (hand.length > 0) pickAll(hand);
+		const pinned = wish.get('pin');
+		if (pinned !== null && isObject(pinned)) pin(pinned);
 		const rest = new URLSearchParams(said);
 		for (const key of TAKEN_ONCE) rest.delete(key);
 		setSearch(rest, { replace: true });

@@ -6,9 +6,11 @@ import { aroundEye, fitted, framing, type Pose, type Rect, viewOfPose, zoomedPos
 import { useBenchStore } from '../../model/use-bench';
 import { useLatest } from '../../ui/use-latest';
 import { useSize } from '../../ui/use-size';
+import { useTellPlace } from '../link/place';
 import { eyePicture } from './eye/picture';
 import { extentOfQuery } from './framing';
 import type { QueryGeometry } from './overlay/geometry';
+import { keepPose, lastPose } from './pose';
 import type { Part } from './render/scene3d';
 
 /** Room the eye takes while the stage has its own, by its size. */
@@ -36,27 +38,6 @@ function eyePlace(): EyePlace {
 /** Below the stage's bar. */
 const TOP = 76;
 
-/** How each project was last looked at, kept for as long as the tab is. */
-const POSES = 'frelk-pose-';
-
-function lastPose(key: string): Pose | null {
-	try {
-		const pose = JSON.parse(sessionStorage.getItem(POSES + key) ?? 'null') as Pose | null;
-		const figures = pose ? [...pose.target, pose.yaw, pose.pitch, pose.distance] : [Number.NaN];
-		return pose && figures.length === 6 && figures.every(Number.isFinite) ? pose : null;
-	} catch {
-		return null;
-	}
-}
-
-function keepPose(key: string, pose: Pose): void {
-	try {
-		sessionStorage.setItem(POSES + key, JSON.stringify(pose));
-	} catch {
-		// Where nothing can be kept it is framed anew.
-	}
-}
-
 export type StageView = ReturnType<typeof useStageView>;
 
 export function useStageView(
@@ -74,6 +55,10 @@ export function useStageView(
 	const size = useSize(host);
 	const { w, h } = size;
 	const [pose, setPose] = useState<Pose>(() => lastPose(key) ?? framing(world));
+	useTellPlace(store, () => {
+		const { mode, ...rest } = pose;
+		return mode === 'through' ? {} : { pose: { mode, ...rest } };
+	});
 	const [swapped, setSwapped] = useState(false);
 	const [place, setPlace] = useState(eyePlace);
 	const putEye = useCallback((next: EyePlace) => {

@@ -17,6 +17,7 @@ import { Tabs } from '../../ui/tabs';
 import { VirtualRows } from '../../ui/virtual-rows';
 import { CardOverQueries } from '../bench/card-over-queries';
 import { Ladder } from '../ladder/ladder';
+import { useTellPlace } from '../link/place';
 import { Sentence } from '../sentence/sentence';
 import { Stage } from '../stage/stage';
 import { Memories, Steps } from './beside';
@@ -183,6 +184,7 @@ function Walked({
 	const { result, standing } = ran;
 	const end = lastStep(run) * run.step;
 	const [instant] = useState(() => createInstant(store, project, run));
+	useTellPlace(store, () => ({ run: run.id, at: instant.at() }));
 	const [recording, setRecording] = useState(false);
 	const [side, setSide] = useState<(typeof SIDES)[number]['value']>('ladder');
 	const [below, setBelow] = useState<(typeof BELOW)[number]['value']>('lanes');

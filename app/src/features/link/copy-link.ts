@@ -1,0 +1,27 @@
+/** A link to what one looks at, put on the clipboard. */
+import { writeProject } from '@frelk/core';
+import type { BenchStore } from '../../model/bench-state';
+import { linkTo, MAX_LINKED, type Place } from './link';
+import { placeOf } from './place';
+
+/** What became of it: copied, or why not. */
+export type Copied = { link: string } | { trouble: string };
+
+/** @param path of the page, which names the view */
+export async function copyLink(store: BenchStore, path: string): Promise<Copied> {
+	const { project } = store.getState();
+	const name = /^\/p\/[^/]+\/(checks|filters|time)/.exec(path)?.[1] as Place['view'] | undefined;
+	const link = await linkTo(window.location.origin, project, placeOf(store, name ?? 'bench'));
+	if (link === null) {
+		const size = Math.round(new TextEncoder().encode(writeProject(project)).length / 1000);
+		return {
+			trouble: `The project is ${size} kB; a link holds up to ${MAX_LINKED / 1000} kB. Export its file instead.`,
+		};
+	}
+	try {
+		await navigator.clipboard.writeText(link);
+	} catch {
+		return { trouble: 'The browser does not let the page write to the clipboard here.' };
+	}
+	return { link };
+}
