@@ -168,6 +168,14 @@ describe('frelk', () => {
 		expect(node(bin, 'check', 'harl-quay.frelk.json').status).toBe(0);
 		expect(node(bin, 'check', 'harl-quay-before.frelk.json').status).toBe(1);
 		expect(node(bin, 'check', 'nothing.frelk.json').status).toBe(2);
+		const diff = node(bin, 'diff', 'harl-quay-before.frelk.json', 'harl-quay.frelk.json', '--no-maps');
+		expect([diff.status, diff.stdout.split('\n')[0]]).toEqual([
+			1,
+			'15 edits; 14 answers change; fixes 2 checks; 1 run goes otherwise',
+		]);
+		expect(node(bin, 'git').stdout).toContain('merge=frelk');
+		// Servers end with the one who asked, and say nothing where nobody did.
+		for (const server of ['lsp', 'mcp']) expect([server, node(bin, server).stdout]).toEqual([server, '']);
 		expect(node(bin, 'export', 'harl-quay.frelk.json', '--gltf', 'quay.glb').status).toBe(0);
 		expect(node(bin, 'import', 'quay.glb', '--into', 'again.frelk.json').status).toBe(0);
 		expect(readFileSync(join(folder, 'again.frelk.json'), 'utf8')).toBe(

@@ -2,7 +2,9 @@
 import { Marked } from 'marked';
 import { Link, useNavigate } from 'react-router';
 import checks from '../../../../docs/guide/checks.md?raw';
+import editor from '../../../../docs/guide/editor.md?raw';
 import levels from '../../../../docs/guide/levels.md?raw';
+import places from '../../../../docs/guide/own-places.md?raw';
 import guide from '../../../../docs/guide/README.md?raw';
 import why from '../../../../docs/guide/why.md?raw';
 import words from '../../../../docs/guide/words.md?raw';
@@ -28,6 +30,8 @@ const PAGES: Record<string, string> = {
 	'checks.md': '#from-a-question-to-a-check-on-your-build-server',
 	'why.md': '#why-not-this-one',
 	'levels.md': '#levels-in-answers-out',
+	'own-places.md': '#where-the-work-is-kept',
+	'editor.md': '#in-the-editor',
 	'words.md': '#words',
 };
 
@@ -59,7 +63,7 @@ const html = (() => {
 	const [, ...parts] = guide.split(/^(?=## )/m);
 	return (
 		(marked.parse(parts.join('')) as string) +
-		[checks, why, levels, words].map((page) => marked.parse(page) as string).join('')
+		[checks, why, levels, places, editor, words].map((page) => marked.parse(page) as string).join('')
 	);
 })();
 

@@ -5,7 +5,7 @@ import { linkTo, MAX_LINKED, type Place } from './link';
 import { placeOf } from './place';
 
 /** What became of it: copied, or why not. */
-export type Copied = { link: string } | { trouble: string };
+type Copied = { link: string } | { trouble: string };
 
 /** @param path of the page, which names the view */
 export async function copyLink(store: BenchStore, path: string): Promise<Copied> {
