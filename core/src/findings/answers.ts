@@ -118,9 +118,14 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 			const { family } = context.world();
 			return context.project.queries.flatMap((query) =>
 				(query.outcomes ?? []).flatMap((outcome, i): Told[] => {
-					const before = (query.outcomes ?? []).slice(0, i).find((o) => family.get(outcome.tag)?.includes(o.tag));
-					if (!before) return [];
-					const [own, other] = [outcome, before].map(({ tag }) => context.name('tag', tag));
+					const { tag } = outcome;
+					if (tag === undefined) return [];
+					// One that asks a state may let it by.
+					const before = (query.outcomes ?? [])
+						.slice(0, i)
+						.find((o) => o.when === undefined && o.tag !== undefined && family.get(tag)?.includes(o.tag));
+					if (before?.tag === undefined) return [];
+					const [own, other] = [tag, before.tag].map((id) => context.name('tag', id));
 					return [
 						{
 							message: `The outcome for ${own} of ${name(query)} is never reached: ${other} comes first`,

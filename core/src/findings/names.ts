@@ -10,7 +10,9 @@ function tagsAsked(query: Query): { tag: string; path: (string | number)[] }[] {
 	return [
 		...any.map((tag, i) => ({ tag, path: ['selects', 'tags', 'any', i] })),
 		...all.map((tag, i) => ({ tag, path: ['selects', 'tags', 'all', i] })),
-		...(query.outcomes ?? []).map(({ tag }, i) => ({ tag, path: ['outcomes', i, 'tag'] })),
+		...(query.outcomes ?? []).flatMap(({ tag }, i) =>
+			tag === undefined ? [] : [{ tag, path: ['outcomes', i, 'tag'] }],
+		),
 	];
 }
 
@@ -23,9 +25,12 @@ function carried(context: Context): Set<string> {
 }
 
 const conditionsOf = (project: Project) =>
-	project.queries.flatMap((query, i) =>
-		(query.selects?.when ?? []).map((when, k) => ({ query, when, path: ['queries', i, 'selects', 'when', k] })),
-	);
+	project.queries.flatMap((query, i) => [
+		...(query.selects?.when ?? []).map((when, k) => ({ query, when, path: ['queries', i, 'selects', 'when', k] })),
+		...(query.outcomes ?? []).flatMap((outcome, j) =>
+			(outcome.when ?? []).map((when, k) => ({ query, when, path: ['queries', i, 'outcomes', j, 'when', k] })),
+		),
+	]);
 
 /** States known of objects, of one object, or of the scene, at any moment. */
 function statesOf(context: Context, of: 'target' | 'scene' | { object: string }): Set<string> {

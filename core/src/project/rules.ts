@@ -208,6 +208,12 @@ function checkQuery(query: Query, path: JsonPath, flat: boolean, say: (path: Jso
 		if (condition.of === 'asker' && query.asker === undefined)
 			say([...path, 'selects', 'when', j, 'of'], 'a condition on the asker needs an "asker"');
 	});
+	(query.outcomes ?? []).forEach((outcome, j) => {
+		(outcome.when ?? []).forEach((condition, k) => {
+			if (condition.of === 'asker' && query.asker === undefined)
+				say([...path, 'outcomes', j, 'when', k, 'of'], 'a condition on the asker needs an "asker"');
+		});
+	});
 	by.forEach((rule, j) => {
 		if (rule.rule === 'cursor' && kind !== 'pick')
 			say([...path, 'choose', 'by', j, 'rule'], 'the rule "cursor" is for picks');

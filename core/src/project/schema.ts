@@ -278,7 +278,17 @@ const queryFields = {
 		by: atLeastOne(ruleSchema, 'rule').optional(),
 	}).optional(),
 	outcomes: z
-		.array(part({ tag: ref, action: name.nullable().optional(), prompt: name.nullable().optional() }))
+		.array(
+			part({
+				tag: ref.optional(),
+				when: z.array(conditionSchema).optional(),
+				action: name.nullable().optional(),
+				prompt: name.nullable().optional(),
+			}).superRefine((outcome, ctx) => {
+				if (outcome.tag === undefined && outcome.when === undefined)
+					ctx.addIssue({ code: 'custom', message: 'an outcome needs at least one of tag, when' });
+			}),
+		)
 		.optional(),
 };
 const pathFields = {

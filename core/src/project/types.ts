@@ -196,6 +196,15 @@ export interface Condition {
 	below?: number;
 }
 
+/** What is prompted and done where a tag or conditions, at least one of the two, say so; null takes the object's own away. */
+export interface Outcome {
+	tag?: string;
+	when?: Condition[];
+	action?: string | null;
+	/** `{name}` stands for the name of the object answered for. */
+	prompt?: string | null;
+}
+
 /** A rule of choice with its slack, in the rule's own unit. */
 export interface Rule {
 	rule: 'distance' | 'aim' | 'cursor' | 'priority' | 'direct' | 'listed';
@@ -238,8 +247,8 @@ interface Asked extends Item {
 	/** Whether a shape in which the query starts is touched at 0, or passed through; `skip` where it is left out. */
 	startInside?: 'skip' | 'count';
 	choose?: { take?: 'all' | number; by?: Rule[] };
-	/** Action and prompt by the tag of what is selected; null takes one away. */
-	outcomes?: { tag: string; action?: string | null; prompt?: string | null }[];
+	/** Action and prompt of what is selected: of the first that has its tag and whose conditions all hold. */
+	outcomes?: Outcome[];
 }
 
 interface Assist {

@@ -53,7 +53,8 @@ function needsAsker(query: Query): boolean {
 		query.kind === 'overlap' &&
 		query.view?.about === undefined &&
 		(query.view !== undefined || query.choose?.by?.some((r) => r.rule === 'aim'));
-	return forward === true || (query.selects?.when?.some((c) => c.of === 'asker') ?? false);
+	const asked = [...(query.selects?.when ?? []), ...(query.outcomes ?? []).flatMap((o) => o.when ?? [])];
+	return forward === true || asked.some((c) => c.of === 'asker');
 }
 
 /** Takes a reference out of a run, or marks the part that cannot do without it. */

@@ -11,7 +11,7 @@ import { takeOf } from '../project/defaults';
 import type { Query } from '../project/schema';
 import type { World, WorldObject } from '../world/world';
 import { type Choice, choose } from './choose';
-import { type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from './filters';
+import { conditionHolds, type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from './filters';
 import { limitVerdict } from './limits';
 import { isNote, type Point, placementOf } from './placement';
 import { blocksOnPath, sightVerdict } from './sight';
@@ -282,18 +282,35 @@ function conclude(
 		);
 }
 
-/** Action and prompt a player gets of an object by a query: those of the first outcome whose tag it has, else its own. */
-export function outcomeOf(query: Query, target: WorldObject): { action: string | null; prompt: string | null } {
-	const outcome = query.outcomes?.find((o) => target.tags.has(o.tag));
+/** What a prompt names the object by. */
+const NAME = '{name}';
+
+/**
+ * Action and prompt a player gets of an object by a query: those of the first outcome whose tag it has and whose conditions all hold, else
+ * its own. A prompt has the object's name put in.
+ */
+export function outcomeOf(
+	world: World,
+	query: Query,
+	target: WorldObject,
+): { action: string | null; prompt: string | null } {
+	const asker = query.asker === undefined ? null : (world.objectById.get(query.asker) ?? null);
+	const outcome = query.outcomes?.find(
+		({ tag, when }) =>
+			(tag === undefined || target.tags.has(tag)) &&
+			(when === undefined || when.every((condition) => conditionHolds(world, asker, target, condition))),
+	);
+	const prompt = outcome?.prompt === undefined ? (target.def.prompt ?? null) : outcome.prompt;
 	return {
 		action: outcome?.action === undefined ? (target.def.action ?? null) : outcome.action,
-		prompt: outcome?.prompt === undefined ? (target.def.prompt ?? null) : outcome.prompt,
+		// A name is not looked through again.
+		prompt: prompt?.includes(NAME) ? prompt.replaceAll(NAME, () => target.def.name ?? target.id) : prompt,
 	};
 }
 
 function selectedOf(filters: Filters, c: Contender): Selected {
 	const target = c.object.answersFor;
-	const outcome = outcomeOf(filters.query, target);
+	const outcome = outcomeOf(filters.world, filters.query, target);
 	return {
 		object: target.id,
 		through: c.object === target ? null : c.object.id,

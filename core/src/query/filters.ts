@@ -114,6 +114,18 @@ export function offNotes(world: World, query: Query, asker: WorldObject | null):
 	return notes;
 }
 
+/** Whether a condition holds: of an object, its asker or the scene. */
+export function conditionHolds(
+	world: World,
+	asker: WorldObject | null,
+	target: WorldObject,
+	condition: Condition,
+): boolean {
+	const { of, state } = condition;
+	const states = of === 'target' ? target.states : of === 'scene' ? world.states : (asker?.states ?? {});
+	return holds(condition, stateOf(states, state));
+}
+
 function stateOf(states: Record<string, StateValue>, state: string): StateValue | null {
 	return Object.hasOwn(states, state) ? (states[state] as StateValue) : null;
 }

@@ -117,7 +117,7 @@ export function runThrough(project: Project, run: Run, { progress, standing }: R
 			const query = world.queryById.get(w.entry.query);
 			for (const id of objects) {
 				const target = world.objectById.get(id);
-				const action = query && target ? outcomeOf(query, target).action : null;
+				const action = query && target ? outcomeOf(world, query, target).action : null;
 				const effect = action === null ? undefined : effects.get(action);
 				if (!effect) continue;
 				pending ??= { objects: new Map(inForce.objects), states: { ...inForce.states } };

@@ -103,7 +103,27 @@ export function randomProject(seed: number, recipe: Recipe = {}): Project {
 	const total = recipe.queries ?? 6;
 	for (let i = 0; i < total; i++) project.queries.push(randomQuery(d, `q${i}`, ids, flat, i));
 	if (recipe.moments ?? d.chance(0.5)) project.moments = randomMoments(d, ids, objects, project.queries, flat);
+	withAsking(project, dice(7 * seed + 99_991));
 	return tidy(project);
+}
+
+/** Outcomes that ask states, and prompts that name. By a die of its own: what else is thrown stays what it was. */
+function withAsking(project: Project, d: Dice): void {
+	for (const object of project.scene.objects) {
+		if (object.prompt && d.chance(0.3)) object.prompt = '{name}: use {name}';
+		if (d.chance(0.3)) object.name = d.of(['Lamp', 'A {name}', '$& $1']);
+	}
+	for (const query of project.queries)
+		for (const outcome of query.outcomes ?? []) {
+			if (!d.chance(0.5)) continue;
+			const of = d.of(
+				query.asker === undefined ? (['target', 'scene'] as const) : (['target', 'scene', 'asker'] as const),
+			);
+			const state = of === 'scene' ? d.of(['tide', 'level']) : d.of(['jammed', 'wear']);
+			outcome.when = [d.chance(0.5) ? { of, state, is: d.chance(0.5) } : { of, state, above: d.whole(0, 3) }];
+			if (d.chance(0.4)) delete outcome.tag;
+			if (d.chance(0.3)) outcome.prompt = 'Put down {name}';
+		}
 }
 
 const round = (d: Dice, v: number): number => (d.chance(0.5) ? Math.round(v * 4) / 4 : v);

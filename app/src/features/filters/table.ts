@@ -61,7 +61,7 @@ export function tagUse(project: Project, tag: string): { carriedBy: string[]; as
 					...(q.selects?.tags?.any ?? []),
 					...(q.selects?.tags?.all ?? []),
 					...(q.selects?.tags?.none ?? []),
-					...(q.outcomes ?? []).map((o) => o.tag),
+					...(q.outcomes ?? []).flatMap((o) => o.tag ?? []),
 				].includes(tag),
 			)
 			.map((q) => q.id),

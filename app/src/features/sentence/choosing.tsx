@@ -39,6 +39,7 @@ export const Choosing = partFields(['choose', 'asker', 'ignore', 'outcomes', 'as
 					>
 						<OutcomesEditor
 							outcomes={query.outcomes}
+							hasAsker={query.asker !== undefined}
 							onChange={(outcomes) => change('Outcomes', (q) => void (q.outcomes = outcomes))}
 						/>
 						<Remove onClick={() => change('Outcomes', (q) => void delete q.outcomes)} />

@@ -39,7 +39,8 @@ export const Filters = partFields(['selects'], ({ query, change }) => {
 					where
 					<Token part="Conditions" wide text={conditionsWords(query) || 'no condition'}>
 						<ConditionsEditor
-							query={query}
+							when={selects.when}
+							hasAsker={query.asker !== undefined}
 							onChange={(when) => change('Conditions', (q) => void (q.selects = { ...q.selects, when }))}
 						/>
 						<Remove onClick={() => change('Conditions', (q) => q.selects && void delete q.selects.when)} />

@@ -352,14 +352,23 @@ class Asked extends Touching {
 		const report = (c: Contender): Selected => {
 			verdicts.set(c.thing, { stage: 'selected' });
 			const target = this.answersFor(c.thing);
-			const outcome = this.query.outcomes?.find((o) => this.carries(target, o.tag));
+			const outcome = this.query.outcomes?.find((o) => {
+				if (o.tag !== undefined && !this.carries(target, o.tag)) return false;
+				for (const c of o.when ?? []) {
+					const whose =
+						c.of === 'scene' ? this.place.states : ((c.of === 'asker' ? this.asker : target)?.source.states ?? {});
+					if (!holds(whose[c.state], c)) return false;
+				}
+				return true;
+			});
+			const wording = outcome?.prompt === undefined ? (target.source.prompt ?? null) : outcome.prompt;
 			const { source } = target;
 			return {
 				object: source.id,
 				through: target === c.thing ? null : c.thing.source.id,
 				...c.contact,
 				action: outcome?.action === undefined ? (source.action ?? null) : outcome.action,
-				prompt: outcome?.prompt === undefined ? (source.prompt ?? null) : outcome.prompt,
+				prompt: wording === null ? null : wording.split('{name}').join(source.name ?? source.id),
 			};
 		};
 		const finish = (status: Answer['status'], tied: string[] = []): Expected =>

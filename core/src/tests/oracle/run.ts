@@ -4,10 +4,11 @@
  */
 
 import { eulerOf } from '../../geometry/matrix';
-import type { Effect, Overlay, Project, Query, Run, SceneObject, StateValue } from '../../project/schema';
+import type { Condition, Effect, Overlay, Project, Query, Run, SceneObject, StateValue } from '../../project/schema';
 import { Answerer } from '../../query/answer';
 import type { Answer } from '../../query/types';
 import { buildWorld } from '../../world/world';
+import { holds as conditionHolds } from './touching';
 
 type Plain = Record<string, unknown>;
 const NEAR = 1e-9;
@@ -285,7 +286,15 @@ export function runOf(project: Project, run: Run): unknown {
 			for (const id of objects) {
 				const object = at.scene.objects.find((o) => o.id === id) as SceneObject;
 				const family = buildWorld(at).objectById.get(id)?.tags ?? new Set<string>();
-				const outcome = query.outcomes?.find((o) => family.has(o.tag));
+				const asker = at.scene.objects.find((o) => o.id === query.asker);
+				const meets = (c: Condition) =>
+					conditionHolds(
+						(c.of === 'scene' ? at.scene.states : c.of === 'asker' ? asker?.states : object.states)?.[c.state],
+						c,
+					);
+				const outcome = query.outcomes?.find(
+					(o) => (o.tag === undefined || family.has(o.tag)) && (o.when ?? []).every(meets),
+				);
 				const action = outcome?.action === undefined ? (object.action ?? null) : outcome.action;
 				const effect = project.effects?.find((x) => x.action === action);
 				if (effect)

@@ -1,12 +1,22 @@
 /** States under which an object counts. */
-import type { Condition, Query } from '@frelk/core';
+import type { Condition } from '@frelk/core';
 import { Plus, X } from 'lucide-react';
 import { useBench } from '../../../model/use-bench';
 import { Button, NumberField, Select } from '../../../ui/controls';
 
-export function ConditionsEditor({ query, onChange }: { query: Query; onChange: (when: Condition[]) => void }) {
+/** @param label before each part's name, where several stand beside each other */
+export function ConditionsEditor({
+	when,
+	hasAsker,
+	label = 'Condition',
+	onChange,
+}: {
+	when: readonly Condition[];
+	hasAsker: boolean;
+	label?: string;
+	onChange: (when: Condition[]) => void;
+}) {
 	const project = useBench((s) => s.project);
-	const when = query.selects?.when ?? [];
 	const known = [
 		...new Set([
 			...project.scene.objects.flatMap((o) => Object.keys(o.states ?? {})),
@@ -26,24 +36,24 @@ export function ConditionsEditor({ query, onChange }: { query: Query; onChange: 
 				// biome-ignore lint/suspicious/noArrayIndexKey: conditions have no name but their place
 				<div key={i} className="mb-2 flex flex-wrap items-center gap-1">
 					<Select
-						label={`Condition ${i + 1}: of`}
+						label={`${label} ${i + 1}: of`}
 						value={condition.of}
 						options={[
 							{ value: 'target', label: 'its' },
-							...(query.asker === undefined ? [] : [{ value: 'asker' as const, label: 'the asker’s' }]),
+							...(!hasAsker ? [] : [{ value: 'asker' as const, label: 'the asker’s' }]),
 							{ value: 'scene', label: 'the scene’s' },
 						]}
 						onChange={(of) => set(i, { ...condition, of })}
 					/>
 					<input
-						aria-label={`Condition ${i + 1}: state`}
+						aria-label={`${label} ${i + 1}: state`}
 						list="known-states"
 						className="figure w-24"
 						defaultValue={condition.state}
 						onBlur={(event) => event.target.value && set(i, { ...condition, state: event.target.value })}
 					/>
 					<Select
-						label={`Condition ${i + 1}: test`}
+						label={`${label} ${i + 1}: test`}
 						value={
 							condition.is === true
 								? 'yes'
@@ -112,7 +122,7 @@ export function ConditionsEditor({ query, onChange }: { query: Query; onChange: 
 							onChange={(below) => set(i, { ...condition, below })}
 						/>
 					)}
-					<Button quiet aria-label={`Remove condition ${i + 1}`} onClick={() => set(i, null)}>
+					<Button quiet aria-label={`Remove ${label.toLowerCase()} ${i + 1}`} onClick={() => set(i, null)}>
 						<X size={13} />
 					</Button>
 				</div>

@@ -1,17 +1,20 @@
-/** What is prompted and done, by tag. */
+/** What is prompted and done, by tag and by state. */
 import type { Query } from '@frelk/core';
 import { Plus, X } from 'lucide-react';
 import { useBench } from '../../../model/use-bench';
 import { Button, Select, TextField } from '../../../ui/controls';
+import { ConditionsEditor } from './conditions';
 
 type Outcome = NonNullable<Query['outcomes']>[number];
 
 /** Which tag leads to which prompt and action: the first that fits decides. */
 export function OutcomesEditor({
 	outcomes,
+	hasAsker,
 	onChange,
 }: {
 	outcomes: readonly Outcome[];
+	hasAsker: boolean;
 	onChange: (outcomes: Outcome[]) => void;
 }) {
 	const known = useBench((s) => s.project.scene.tags);
@@ -30,12 +33,15 @@ export function OutcomesEditor({
 		<div>
 			{outcomes.map((o, i) => (
 				// biome-ignore lint/suspicious/noArrayIndexKey: outcomes have no name but their place
-				<div key={i} className="mb-2 grid grid-cols-[1fr_1.2fr_1fr_auto] items-center gap-1">
+				<div key={i} className="mb-2 grid grid-cols-[1fr_1.2fr_1fr_auto_auto] items-center gap-1">
 					<Select
 						label={`Outcome ${i + 1}: tag`}
-						value={o.tag}
-						options={tags}
-						onChange={(tag) => set(i, { ...o, tag })}
+						value={o.tag ?? ''}
+						options={[...(o.when ? [{ value: '', label: 'whatever its tag' }] : []), ...tags]}
+						onChange={(tag) => {
+							const { tag: _, ...rest } = o;
+							set(i, tag === '' ? rest : { ...rest, tag });
+						}}
 					/>
 					<TextField
 						label={`Outcome ${i + 1}: prompt`}
@@ -49,16 +55,40 @@ export function OutcomesEditor({
 						value={text(o.action)}
 						onCommit={(v) => set(i, parsed('action', o, v))}
 					/>
+					<Button
+						quiet
+						aria-label={`Outcome ${i + 1}: only where a state is so`}
+						aria-pressed={o.when !== undefined}
+						title="Only where a state is so"
+						disabled={o.when !== undefined && o.tag === undefined}
+						onClick={() => {
+							const { when, ...rest } = o;
+							set(i, when ? rest : { ...rest, when: [] });
+						}}
+					>
+						when
+					</Button>
 					<Button quiet aria-label={`Remove outcome ${i + 1}`} onClick={() => set(i, null)}>
 						<X size={13} />
 					</Button>
+					{o.when && (
+						<div className="col-span-full border-l-2 border-line pl-2">
+							<ConditionsEditor
+								when={o.when}
+								hasAsker={hasAsker}
+								label={`Outcome ${i + 1}, condition`}
+								onChange={(when) => set(i, { ...o, when })}
+							/>
+						</div>
+					)}
 				</div>
 			))}
-			<Button disabled={tags.length === 0} onClick={() => onChange([...outcomes, { tag: tags[0]?.value ?? '' }])}>
+			<Button onClick={() => onChange([...outcomes, tags.length > 0 ? { tag: tags[0]?.value ?? '' } : { when: [] }])}>
 				<Plus size={13} /> Outcome
 			</Button>
 			<p className="mt-1 text-[12px] text-quiet">
-				The first tag that fits decides. An empty field leaves the object’s own; a dash takes it away.
+				The first that fits decides, by its tag and its conditions. An empty field leaves the object’s own; a dash takes
+				it away. <span className="figure">{'{name}'}</span> in a prompt is the object’s name.
 			</p>
 		</div>
 	);
