@@ -47,8 +47,8 @@ describe('frelk map', () => {
 		const png = file('pile.png');
 		expect((await frelk(['map', desk, '--map', 'pile-map', '--png', png])).code).toBe(0);
 		const { width, height, data } = PNG.sync.read(readFileSync(png));
-		// Sixteen objects and the tie, a line each.
-		expect([width, height]).toEqual([640, 360 + 16 + 17 * 16]);
+		// Sixteen objects and the tie, and three that are met and never selected, a line each.
+		expect([width, height]).toEqual([640, 360 + 16 + 20 * 16]);
 		const at = (x: number, y: number) => [...data.subarray(4 * (y * width + x), 4 * (y * width + x) + 3)];
 		expect(at(1, 1)).toEqual([238, 242, 243]);
 		// Over the coin tray and over a coin in it: two tones.

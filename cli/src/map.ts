@@ -80,9 +80,10 @@ function words(map: QueryMap, { columns, rows, headings, figures }: MapResult): 
 		lines.push(`  ${percent(share)}  ${object}${firstOf}${wide}`);
 	}
 	if (figures.tied > 0) lines.push(`  ${percent(figures.tied)}  tied`);
-	for (const { object, stage, margin } of figures.never) {
+	for (const { object, over, ...most } of figures.never) {
+		const { stage, margin } = over ?? most;
 		const least = margin === null ? '' : `, at least by ${Number(margin.toPrecision(3))}`;
-		lines.push(`     never  ${object}: mostly ${stage}${least}`);
+		lines.push(`     never  ${object}: ${over ? '' : 'mostly '}${stage}${least}`);
 	}
 	return `${lines.join('\n')}\n`;
 }

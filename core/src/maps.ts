@@ -3,7 +3,7 @@
 export { MapAsker } from './map/ask';
 export { CELL, UNSETTLED } from './map/cell';
 export { type CellSays, compareMaps, type Handed, type MapsCompared } from './map/compare';
-export type { MapFigures, NeverFigures, ObjectFigures } from './map/figures';
+export { type MapFigures, type NeverFigures, type ObjectFigures, wordsOfNever } from './map/figures';
 export {
 	askMap,
 	askRows,

@@ -1,7 +1,9 @@
 /** The figures of a map (contract §13.3): shares, the largest circle in pixels, what is never selected and why. */
 import { type Filters, filterVerdict } from '../query/filters';
+import { isByFilter, Met } from '../query/met';
 import { type Core, coreOf, missMargin, type Touching } from '../query/touch';
 import { STAGES, type Stage, type Verdict } from '../query/types';
+import { STAGE_WORDS } from '../query/words';
 import type { WorldObject } from '../world/world';
 import type { MapAsker } from './ask';
 import { CELL } from './cell';
@@ -29,7 +31,16 @@ export interface NeverFigures {
 	object: string;
 	stage: Stage;
 	margin: number | null;
+	/**
+	 * The commonest stage, and the least margin at it, among the sampled answers in which the object is met or comes past `touch`; null where
+	 * there are none.
+	 */
+	over: { stage: Stage; margin: number | null } | null;
 }
+
+/** Why an object is never selected: what it falls by where it is there at all, else what mostly befalls it. */
+export const wordsOfNever = ({ over, stage }: NeverFigures): string =>
+	over ? STAGE_WORDS[over.stage].toLowerCase() : `mostly ${STAGE_WORDS[stage].toLowerCase()}`;
 
 /** Figures of a map: shares of all answers, and what is never selected. */
 export interface MapFigures {
@@ -41,6 +52,8 @@ export interface MapFigures {
 /** Answers a sample has at most. */
 const SAMPLE = 1000;
 const TOUCH = STAGES.indexOf('touch');
+/** What is farther away than this is not met, metres: more than any contact allows. */
+const MET = 1e-5;
 /** Room for rounding where balls tell what a gap is not below: metres, and as a part of the distance. */
 const ROOM = 1e-6;
 
@@ -182,7 +195,8 @@ function farthestInRow(up: Float64Array, y: number, w: number, best: { most: num
 }
 
 /**
- * Objects that pass the filters in some answer of the sample and are selected nowhere: neither they nor what they answer for.
+ * Objects that pass the filters, or are met though they do not, in some answer of the sample, and are selected nowhere: neither they nor
+ * what they answer for.
  *
  * Filters do not hang on where a query stands; so what is touched is asked for once an answer, and of all the rest only the least gap is
  * wanted. It is measured where the ball around an object lies nearer than the least gap so far: of thousands of gaps to few.
@@ -209,6 +223,8 @@ function neverOf(
 /** What befell the objects that may be among those never selected. */
 class Sample {
 	private readonly objects: WorldObject[];
+	/** By object, the filter it fails wherever it is asked for; null for those that pass. */
+	private readonly filtered: readonly (Stage | null)[];
 	/** By object: the middle of a ball around all of its shapes and its radius; endless for what moves with the asker. */
 	private readonly balls: Float64Array;
 	/** By object and stage, how often a verdict was of it, and the least margin. */
@@ -216,9 +232,14 @@ class Sample {
 	private readonly margins: Float64Array;
 
 	constructor(asker: MapAsker, filters: Filters, selected: ReadonlySet<number>) {
+		const may = (o: WorldObject): boolean => {
+			const stage = filterVerdict(filters, o)?.stage;
+			return stage === undefined || (isByFilter(stage) && o.shapes.length > 0);
+		};
 		this.objects = asker
 			.everyone()
-			.filter((o) => !selected.has(o.index) && !selected.has(o.answersFor.index) && filterVerdict(filters, o) === null);
+			.filter((o) => !selected.has(o.index) && !selected.has(o.answersFor.index) && may(o));
+		this.filtered = this.objects.map((o) => filterVerdict(filters, o)?.stage ?? null);
 		this.times = new Uint32Array(this.objects.length * STAGES.length);
 		this.margins = new Float64Array(this.times.length).fill(Infinity);
 		this.balls = new Float64Array(4 * this.objects.length);
@@ -237,8 +258,16 @@ class Sample {
 	/** @param verdicts on what is touched, by the place of the object */
 	add(touching: Touching, verdicts: readonly (Verdict | undefined)[]): void {
 		const core = coreOf(touching);
+		const met = new Met(touching);
 		for (let k = 0; k < this.objects.length; k++) {
 			const object = this.objects[k] as WorldObject;
+			const filter = this.filtered[k];
+			if (filter) {
+				// Of those only whether they are met counts.
+				if (core && this.atLeast(core, 4 * k) > MET) continue;
+				if (met.contact(object)) this.times[k * STAGES.length + STAGES.indexOf(filter)]++;
+				continue;
+			}
 			const verdict = verdicts[object.index];
 			const at = k * STAGES.length + (verdict ? STAGES.indexOf(verdict.stage) : TOUCH);
 			this.times[at]++;
@@ -261,11 +290,16 @@ class Sample {
 	}
 
 	figures(): NeverFigures[] {
-		return this.objects.map(({ id }, k) => {
-			const times = [...this.times.subarray(k * STAGES.length, (k + 1) * STAGES.length)];
-			const most = times.indexOf(Math.max(...times));
-			const margin = this.margins[k * STAGES.length + most];
-			return { object: id, stage: STAGES[most] as Stage, margin: margin === Infinity ? null : margin };
+		return this.objects.flatMap(({ id }, k) => {
+			const times = this.times.subarray(k * STAGES.length, (k + 1) * STAGES.length);
+			const told = (from: number) => {
+				let most = from;
+				for (let s = from; s < times.length; s++) if (times[s] > times[most]) most = s;
+				const margin = this.margins[k * STAGES.length + most];
+				return times[most] === 0 ? null : { stage: STAGES[most] as Stage, margin: margin === Infinity ? null : margin };
+			};
+			const all = told(0);
+			return all ? [{ object: id, ...all, over: this.filtered[k] ? all : told(TOUCH + 1) }] : [];
 		});
 	}
 }

@@ -136,7 +136,7 @@ describe('small maps by hand', () => {
 		expect(rows).toEqual(['........', '........', '..####..', '..####..', '........', '........']);
 		expect(result.figures.objects).toEqual([{ object: 'a', share: 8 / 48, first: 8 / 48, circle: 1 }]);
 		expect(result.figures.tied).toBe(0);
-		expect(result.figures.never).toEqual([{ object: 'b', stage: 'touch', margin: expect.any(Number) }]);
+		expect(result.figures.never).toEqual([{ object: 'b', stage: 'touch', margin: expect.any(Number), over: null }]);
 	});
 
 	it('of the floor: where a wall is in the way, where there is no place, and for each heading', () => {

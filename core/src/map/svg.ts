@@ -1,9 +1,8 @@
 /** A map as SVG 1.1 with real text: areas with their names, and a legend with each object's figures. */
 import type { QueryMap } from '../project/schema';
-import { STAGE_WORDS } from '../query/words';
 import { escaped } from '../report/escaped';
 import { CELL } from './cell';
-import { largestCircles } from './figures';
+import { largestCircles, wordsOfNever } from './figures';
 import type { MapResult } from './map';
 import { hatchOfPlace, toneOfPlace } from './paint';
 
@@ -160,7 +159,7 @@ function legendOf(
 		...(figures.tied > 0 ? [{ fill: 'tie', text: `tied · ${percent(figures.tied)}` }] : []),
 		...figures.never.map((n) => ({
 			fill: null,
-			text: `never: ${name(n.object)} · mostly ${STAGE_WORDS[n.stage].toLowerCase()}`,
+			text: `never: ${name(n.object)} · ${wordsOfNever(n)}`,
 		})),
 	];
 }

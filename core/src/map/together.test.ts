@@ -176,18 +176,27 @@ describe('what is never selected', () => {
 		const asker = new MapAsker(p, map);
 		const every = Math.ceil(asker.answers / 1000);
 		const selected = new Set(result.objects);
-		const seen = new Map<string, { stage: string; margin: number | null }[]>();
+		const seen = new Map<string, { stage: string; margin: number | null; met: boolean }[]>();
 		for (let at = 0; at < asker.answers; at += every)
 			for (const v of asker.explain(at)?.verdicts ?? [])
-				seen.set(v.object, [...(seen.get(v.object) ?? []), { stage: v.stage, margin: v.margin ?? null }]);
+				seen.set(v.object, [
+					...(seen.get(v.object) ?? []),
+					{ stage: v.stage, margin: v.margin ?? null, met: v.met !== undefined },
+				]);
 		return asker.everyone().flatMap(({ id, answersFor }) => {
 			const list = seen.get(id) ?? [];
 			if (selected.has(id) || selected.has(answersFor.id)) return [];
-			if (!list.some((v) => STAGES.indexOf(v.stage as never) >= STAGES.indexOf('touch'))) return [];
-			const times = STAGES.map((stage) => list.filter((v) => v.stage === stage).length);
-			const stage = STAGES[times.indexOf(Math.max(...times))] as string;
-			const margins = list.flatMap((v) => (v.stage === stage && v.margin !== null ? [v.margin] : []));
-			return [{ object: id, stage, margin: margins.length > 0 ? Math.min(...margins) : null }];
+			const comesTo = (least: string) => (v: { stage: string; met: boolean }) =>
+				v.met || STAGES.indexOf(v.stage as never) >= STAGES.indexOf(least as never);
+			if (!list.some(comesTo('touch'))) return [];
+			const commonest = (of: typeof list) => {
+				const times = STAGES.map((stage) => of.filter((v) => v.stage === stage).length);
+				const stage = STAGES[times.indexOf(Math.max(...times))] as string;
+				const margins = of.flatMap((v) => (v.stage === stage && v.margin !== null ? [v.margin] : []));
+				return { stage, margin: margins.length > 0 ? Math.min(...margins) : null };
+			};
+			const there = list.filter(comesTo('range'));
+			return [{ object: id, ...commonest(list), over: there.length > 0 ? commonest(there) : null }];
 		});
 	}
 
@@ -214,13 +223,16 @@ describe('what is never selected', () => {
 					if (!map) continue;
 					const result = askMap(p, map);
 					const want = plainly(p, map, result);
-					expect(result.figures.never.map(({ object: id, stage }) => [id, stage])).toEqual(
-						want.map((w) => [w.object, w.stage]),
-					);
+					const told = (list: readonly { object: string; stage: string; over: { stage: string } | null }[]) =>
+						list.map(({ object: id, stage, over }) => [id, stage, over?.stage ?? null]);
+					expect(told(result.figures.never)).toEqual(told(want));
 					result.figures.never.forEach((n, i) => {
-						const margin = want[i]?.margin ?? null;
-						if (margin === null || n.margin === null) expect(n.margin).toBe(margin);
-						else expect(n.margin).toBeCloseTo(margin, 7);
+						for (const [got, margin] of [
+							[n.margin, want[i]?.margin ?? null],
+							[n.over?.margin ?? null, want[i]?.over?.margin ?? null],
+						] as const)
+							if (margin === null || got === null) expect(got).toBe(margin);
+							else expect(got).toBeCloseTo(margin, 7);
 						found++;
 					});
 				}

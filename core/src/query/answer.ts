@@ -13,6 +13,7 @@ import type { World, WorldObject } from '../world/world';
 import { type Choice, choose } from './choose';
 import { conditionHolds, type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from './filters';
 import { limitVerdict } from './limits';
+import { Met } from './met';
 import { isNote, type Point, placementOf } from './placement';
 import { blocksOnPath, sightVerdict } from './sight';
 import { beyondEnd, type Contender, missMargin, type Touching, touch, withinAssist } from './touch';
@@ -153,13 +154,14 @@ function run(
 	const near = nearby(t);
 	const helped = withinAssist(t);
 	const all = explaining || near === null || helped !== null;
+	const met = new Met(t);
 	for (const object of all ? world.objects : [...near].sort((a, b) => a.index - b.index)) {
 		const isNear = near === null || near.has(object);
 		const isHelped = helped !== null && helped[object.index] === 1;
 		if (explaining) {
 			const failed = filterVerdict(filters, object);
 			if (failed) {
-				verdicts[object.index] = failed;
+				verdicts[object.index] = isNear ? met.told(object, failed) : failed;
 				continue;
 			}
 		} else if (!(isNear || isHelped) || !passesFilters(filters, object)) continue;

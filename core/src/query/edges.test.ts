@@ -140,7 +140,13 @@ describe('filters', () => {
 			[unitBox('x', [0, 0, -3], { tags: ['d'] })],
 			scene,
 		);
-		expect(verdict(told, 'x')).toEqual({ object: 'x', stage: 'tags', missing: ['b', 'c', 'a'], forbidden: ['d'] });
+		expect(verdict(told, 'x')).toEqual({
+			object: 'x',
+			stage: 'tags',
+			missing: ['b', 'c', 'a'],
+			forbidden: ['d'],
+			met: 2.5,
+		});
 		const any = selects({ tags: { any: ['a', 'b'], all: ['c'] } }, [unitBox('x', [0, 0, -3], { tags: ['b'] })], scene);
 		expect(verdict(any, 'x')).toMatchObject({ missing: ['c'], forbidden: [] });
 	});
@@ -155,6 +161,7 @@ describe('filters', () => {
 			object: 'two',
 			stage: 'layer',
 			layers: ['b', 'wall'],
+			met: 2.5,
 		});
 		expect(selects({ layers: ['wall'] }, [two]).selected[0]?.shape).toBe('second');
 		// The role named is that of the first shape on the layers asked for.

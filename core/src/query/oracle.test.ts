@@ -37,6 +37,7 @@ function verdictDiffers(a: Verdict, b: Verdict): boolean {
 	)
 		return true;
 	if (!sameSet(a.layers, b.layers) || !sameSet(a.missing, b.missing) || !sameSet(a.forbidden, b.forbidden)) return true;
+	if (!near(a.met, b.met, 2e-6)) return true;
 	return !near(a.margin, b.margin, 1e-5) || !near(a.beyond, b.beyond, 1e-5);
 }
 

@@ -301,12 +301,12 @@ describe('filters', () => {
 			{ object: 'me', stage: 'excluded' },
 			{ object: 'below', stage: 'excluded' },
 			{ object: 'off', stage: 'inactive' },
-			{ object: 'other-layer', stage: 'layer', layers: ['b'] },
+			{ object: 'other-layer', stage: 'layer', layers: ['b'], met: 0.5 },
 			{ object: 'untagged', stage: 'tags', missing: ['bird'], forbidden: [] },
 			{ object: 'forbidden', stage: 'tags', missing: [], forbidden: ['crank'] },
 			{ object: 'friend', stage: 'side', stance: 'friendly' },
 			{ object: 'worn', stage: 'state', condition: { of: 'target', state: 'wear', below: 3 }, value: 3 },
-			{ object: 'ghost', stage: 'role', role: 'sensor' },
+			{ object: 'ghost', stage: 'role', role: 'sensor', met: 0.5 },
 			{ object: 'right', stage: 'selected' },
 		]);
 	});

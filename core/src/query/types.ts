@@ -50,6 +50,8 @@ export interface Verdict {
 	margin?: number;
 	/** Of a path that missed: how far past its end it would have touched, metres; absent where it never would. */
 	beyond?: number;
+	/** Of one that a filter left out: where the query touches it all the same, asked for with all its shapes; metres, as its contact's distance. */
+	met?: number;
 	layers?: string[];
 	missing?: string[];
 	forbidden?: string[];

@@ -30,6 +30,7 @@ const verdict = z.strictObject({
 	stage,
 	margin: z.number().optional(),
 	beyond: z.number().optional(),
+	met: z.number().optional(),
 	layers: ids.optional(),
 	missing: ids.optional(),
 	forbidden: ids.optional(),
@@ -196,7 +197,14 @@ const maps = z.strictObject({
 					z.strictObject({ object: text, share: z.number(), first: z.number(), circle: z.number().nullable() }),
 				),
 				tied: z.number(),
-				never: z.array(z.strictObject({ object: text, stage, margin: z.number().nullable() })),
+				never: z.array(
+					z.strictObject({
+						object: text,
+						stage,
+						margin: z.number().nullable(),
+						over: z.strictObject({ stage, margin: z.number().nullable() }).nullable(),
+					}),
+				),
 			}),
 		}),
 	),

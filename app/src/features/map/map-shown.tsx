@@ -1,6 +1,6 @@
 /** A kept map, large, with what each object has of it, what is never selected and why, and ways out. */
-import { type QueryMap, STAGE_WORDS } from '@frelk/core';
-import { CELL, MAP_HEAD, type MapResult, MIN_TARGET, mapRows, mapSvg } from '@frelk/core/maps';
+import type { QueryMap } from '@frelk/core';
+import { CELL, MAP_HEAD, type MapResult, MIN_TARGET, mapRows, mapSvg, wordsOfNever } from '@frelk/core/maps';
 import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { pngOf } from '../../data/drawn';
@@ -194,7 +194,7 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 							{result.figures.never.map((n) => (
 								<li key={n.object} className="flex items-baseline gap-1 py-0.5">
 									<span className="min-w-0 flex-1 [overflow-wrap:anywhere]">
-										{name(n.object)} <span className="text-quiet">· mostly {STAGE_WORDS[n.stage].toLowerCase()}</span>
+										{name(n.object)} <span className="text-quiet">· {wordsOfNever(n)}</span>
 									</span>
 									<Button
 										aria-label={`Select it… What would select ${name(n.object)}`}

@@ -299,7 +299,8 @@ class Asked extends Touching {
 		for (const thing of this.place.things) {
 			const filter = this.filtered(thing);
 			if ('fail' in filter) {
-				verdicts.set(thing, filter.fail);
+				const met = this.met(thing, filter.fail.stage);
+				verdicts.set(thing, met === null ? filter.fail : { ...filter.fail, met });
 				continue;
 			}
 			const { contact, margin, beyond } = this.touch(thing, filter.left);

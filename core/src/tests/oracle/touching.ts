@@ -1,6 +1,6 @@
 /** Who is asked, and what the path or the volumes touch. */
 import type { StateValue } from '../../project/schema';
-import type { Verdict } from '../../query/types';
+import type { Stage, Verdict } from '../../query/types';
 import type { Figure, Thing } from './scene';
 import {
 	add,
@@ -142,6 +142,20 @@ export class Touching extends Setting {
 			const n = unit(cross(sub(b, a), sub(c, a)));
 			return t.every((p) => Math.abs(dot(n, sub(p, a))) <= 1e-6);
 		});
+	}
+
+	/** Where a thing that a filter left out is touched with all its shapes; null where nowhere. */
+	met(t: Thing, stage: Stage): number | null {
+		if (!['layer', 'tags', 'side', 'state', 'role'].includes(stage)) return null;
+		if (this.volume) return this.touchVolume(t.figures).contact?.distance ?? null;
+		let least: number | null = null;
+		for (const f of t.figures) {
+			const { at, overlapped, left } = this.touchPath(f);
+			if (at === null || (least !== null && at >= least - 1e-9)) continue;
+			// Where it only grazes, how far that is cannot be told.
+			least = this.contactOf(f, at, overlapped, left).distance;
+		}
+		return least;
 	}
 
 	touch(t: Thing, left: Figure[]): { contact: Contact | null; margin?: number; beyond?: number } {
