@@ -36,6 +36,7 @@ export type {
 	MapCheck,
 	MapExpect,
 	Moment,
+	Outcome,
 	OverlapQuery,
 	Overlay,
 	PickQuery,

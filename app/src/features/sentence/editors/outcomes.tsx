@@ -1,11 +1,9 @@
 /** What is prompted and done, by tag and by state. */
-import type { Query } from '@frelk/core';
+import type { Outcome } from '@frelk/core';
 import { Plus, X } from 'lucide-react';
 import { useBench } from '../../../model/use-bench';
 import { Button, Select, TextField } from '../../../ui/controls';
 import { ConditionsEditor } from './conditions';
-
-type Outcome = NonNullable<Query['outcomes']>[number];
 
 /** Which tag leads to which prompt and action: the first that fits decides. */
 export function OutcomesEditor({
