@@ -205,9 +205,9 @@ function mcpServer(io: Io, under: Under, { write = false }: McpOptions): McpServ
 			if (at !== null) idIn('moment', at, p.moments ?? []);
 			const naming = named(p);
 			const { verdict, already, remedies } = remediesFor(p, { ...known, moment: at, wish }, { naming });
-			const query_ = p.queries.find((q) => q.id === query);
+			const asked = p.queries.find((q) => q.id === query);
 			return {
-				verdict: verdict && { stage: verdict.stage, why: wordsOfVerdict(verdict, naming, anyTagsOf(query_)) },
+				verdict: verdict && { stage: verdict.stage, why: wordsOfVerdict(verdict, naming, anyTagsOf(asked)) },
 				already,
 				remedies: remedies.map(({ words, patch, changes, turns, mends }) => ({
 					words,

@@ -176,13 +176,13 @@ describe('ids', () => {
 		expect(renamed.replaceAll('"winch"', '"crank"')).toBe(example);
 		// The tag of that id is another thing.
 		expect(renamed).toContain('{ "id": "crank", "under": "fitting" }');
-		await expect(ask('rename', { position: named, newName: 'bell' })).rejects.toThrow('there is a object bell already');
+		await expect(ask('rename', { position: named, newName: 'bell' })).rejects.toThrow('another object is called bell');
 		await expect(ask('rename', { position: named, newName: 'Two words' })).rejects.toThrow('is no id');
 	});
 
 	it('are an outline of the file, and answers stand at each query and check', async () => {
 		const outline = await ask<DocumentSymbol[]>('documentSymbol', {});
-		expect(outline.map((s) => s.name)).toEqual(expect.arrayContaining(['layers', 'objects', 'querys', 'checks']));
+		expect(outline.map((s) => s.name)).toEqual(expect.arrayContaining(['layers', 'objects', 'queries', 'checks']));
 		await diagnostics();
 		const lenses = await ask<{ range: never; command: { title: string } }[]>('codeLens', {});
 		const titles = lenses.map((l) => `${document.getText(l.range)}: ${l.command.title}`);

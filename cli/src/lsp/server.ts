@@ -334,7 +334,7 @@ export function lsp(): Promise<number> {
 				`${oneLine(newName, 80)} is no id: lower-case letters, digits and dashes`,
 			);
 		if (declarationOf(file.places.value, thing.kind, newName))
-			throw new ResponseError(ErrorCodes.InvalidParams, `there is a ${thing.kind} ${newName} already`);
+			throw new ResponseError(ErrorCodes.InvalidParams, `another ${thing.kind} is called ${newName}`);
 		const edits = placesOf(file, thing.kind, thing.id).map(({ span }) => ({
 			range: file.range(span),
 			newText: newName,
@@ -346,7 +346,7 @@ export function lsp(): Promise<number> {
 		const file = fileOf(textDocument.uri);
 		const value = file?.places.value;
 		if (!file || typeof value !== 'object' || value === null) return [];
-		return COLLECTIONS.flatMap(({ path, kind }): DocumentSymbol[] => {
+		return COLLECTIONS.flatMap(({ path }): DocumentSymbol[] => {
 			const list = path.reduce<unknown>((now, step) => (now as Record<string, unknown> | undefined)?.[step], value);
 			if (!Array.isArray(list) || list.length === 0) return [];
 			const range = file.range(file.places.spanOf([...path]));
@@ -358,7 +358,7 @@ export function lsp(): Promise<number> {
 				const detail = typeof name === 'string' ? oneLine(name, 80) : '';
 				return [{ name: id, detail, kind: SymbolKind.Object, range: own, selectionRange }];
 			});
-			return [{ name: `${kind}s`, kind: SymbolKind.Array, range, selectionRange: range, children }];
+			return [{ name: path.at(-1) ?? '', kind: SymbolKind.Array, range, selectionRange: range, children }];
 		});
 	});
 
