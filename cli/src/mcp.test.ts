@@ -97,7 +97,7 @@ describe('frelk mcp', () => {
 		expect((await said('edit', { project, patch: [{ op: 'remove', path: '/queries/99' }] })).text).toMatch(
 			/^refused: operation 0: /,
 		);
-		expect((await said('ask', { project, query: 'gase' })).text).toBe('no query "gase"; did you mean "gaze"?');
+		expect((await said('ask', { project, query: 'gase' })).text).toBe('no query "gase" (did you mean "gaze"?)');
 	});
 
 	it('hands longer results out in pieces that put together are the whole', async () => {

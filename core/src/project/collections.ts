@@ -40,6 +40,7 @@ interface Collection {
 	noun: string;
 }
 
+/** Every collection of a project, in the order in which the file is gone through. */
 export const COLLECTIONS: readonly Collection[] = TABLE.map((row) => ({ noun: row.kind, ...row }));
 
 const BY_KIND = new Map(COLLECTIONS.map((row) => [row.kind, row]));
