@@ -28,3 +28,27 @@ export const putSlow = (page: Page): Promise<void> =>
 		projects: [{ key: 'slow', name: 'Slow', changed: Date.now(), version: 1 }],
 		texts: [{ key: 'slow', text: slowProject(75) }],
 	});
+
+/** The project as it lies in the store; null where it does not. */
+export const stored = async (
+	page: Page,
+	key: string,
+): Promise<{ queries: { id: string; length?: number }[] } | null> => {
+	const text = await page.evaluate(
+		(key) =>
+			new Promise<string | null>((resolve, reject) => {
+				const open = indexedDB.open('frelk');
+				open.onerror = () => reject(open.error);
+				open.onsuccess = () => {
+					const asked = open.result.transaction('texts').objectStore('texts').get(key);
+					asked.onsuccess = () => {
+						open.result.close();
+						resolve((asked.result as { text: string } | undefined)?.text ?? null);
+					};
+					asked.onerror = () => reject(asked.error);
+				};
+			}),
+		key,
+	);
+	return text === null ? null : JSON.parse(text);
+};

@@ -1,11 +1,14 @@
 /** Longer pieces of work on the bench: every kind of query, flat piles, cards, two tabs, a tab that is killed. */
 
 import { onRung } from './ladder';
+import { stored } from './stored';
 import { expect, type Page, test } from './test';
 
 const answer = (page: Page) => page.getByRole('region', { name: 'Answer' });
 const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' });
 const queryList = (page: Page) => page.getByRole('navigation', { name: 'Queries' });
+/** How far the gaze goes, as it lies in the store. */
+const lengthIn = async (page: Page) => (await stored(page, 'harl-quay'))?.queries.find((q) => q.id === 'gaze')?.length;
 
 test('each kind of query is made from what is picked, and answers at once', async ({ page }) => {
 	await page.goto('/p/harl-quay');
@@ -85,7 +88,7 @@ test('what was done is there after the tab is killed', async ({ context }) => {
 	await page.getByRole('textbox', { name: 'Length, m' }).fill('2');
 	await page.keyboard.press('Enter');
 	await expect(sentence(page).getByRole('button', { name: 'Length: 2 m' })).toBeVisible();
-	await page.waitForTimeout(1000);
+	await expect.poll(() => lengthIn(page)).toBe(2);
 	await page.close({ runBeforeUnload: false });
 	const again = await context.newPage();
 	await again.goto('/p/harl-quay');
@@ -102,7 +105,7 @@ test('a second tab takes over what the first one did', async ({ context }) => {
 	await sentence(one).getByRole('button', { name: 'Length: 4 m' }).click();
 	await one.getByRole('textbox', { name: 'Length, m' }).fill('2');
 	await one.keyboard.press('Enter');
-	await one.waitForTimeout(900);
+	await expect.poll(() => lengthIn(one)).toBe(2);
 	await two.bringToFront();
 	await two.evaluate(() => window.dispatchEvent(new Event('focus')));
 	await expect(sentence(two).getByRole('button', { name: 'Length: 2 m' })).toBeVisible();
