@@ -31,46 +31,37 @@ export function OutcomesEditor({
 		<div>
 			{outcomes.map((o, i) => (
 				// biome-ignore lint/suspicious/noArrayIndexKey: outcomes have no name but their place
-				<div key={i} className="mb-2 grid grid-cols-[1fr_1.2fr_1fr_auto_auto] items-center gap-1">
-					<Select
-						label={`Outcome ${i + 1}: tag`}
-						value={o.tag ?? ''}
-						options={[...(o.when ? [{ value: '', label: 'whatever its tag' }] : []), ...tags]}
-						onChange={(tag) => {
-							const { tag: _, ...rest } = o;
-							set(i, tag === '' ? rest : { ...rest, tag });
-						}}
-					/>
-					<TextField
-						label={`Outcome ${i + 1}: prompt`}
-						placeholder="its own prompt"
-						value={text(o.prompt)}
-						onCommit={(v) => set(i, parsed('prompt', o, v))}
-					/>
-					<TextField
-						label={`Outcome ${i + 1}: action`}
-						placeholder="its own action"
-						value={text(o.action)}
-						onCommit={(v) => set(i, parsed('action', o, v))}
-					/>
-					<Button
-						quiet
-						aria-label={`Outcome ${i + 1}: only where a state is so`}
-						aria-pressed={o.when !== undefined}
-						title="Only where a state is so"
-						disabled={o.when !== undefined && o.tag === undefined}
-						onClick={() => {
-							const { when, ...rest } = o;
-							set(i, when ? rest : { ...rest, when: [] });
-						}}
-					>
-						when
-					</Button>
-					<Button quiet aria-label={`Remove outcome ${i + 1}`} onClick={() => set(i, null)}>
-						<X size={13} />
-					</Button>
+				<div key={i} className="mb-2 space-y-1 border-b pb-2">
+					<div className="grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-1">
+						<Select
+							label={`Outcome ${i + 1}: tag`}
+							className="w-full"
+							value={o.tag ?? ''}
+							options={[...(o.when ? [{ value: '', label: 'whatever its tag' }] : []), ...tags]}
+							onChange={(tag) => {
+								const { tag: _, ...rest } = o;
+								set(i, tag === '' ? rest : { ...rest, tag });
+							}}
+						/>
+						<Button
+							aria-label={`Outcome ${i + 1}: only where a state is so`}
+							aria-pressed={o.when !== undefined}
+							className={o.when ? 'border-ink! font-semibold' : ''}
+							title="Only where a state is so"
+							disabled={o.when !== undefined && o.tag === undefined}
+							onClick={() => {
+								const { when, ...rest } = o;
+								set(i, when ? rest : { ...rest, when: [] });
+							}}
+						>
+							when
+						</Button>
+						<Button quiet aria-label={`Remove outcome ${i + 1}`} onClick={() => set(i, null)}>
+							<X size={13} />
+						</Button>
+					</div>
 					{o.when && (
-						<div className="col-span-full border-l-2 border-line pl-2">
+						<div className="border-l-2 border-line pl-2">
 							<ConditionsEditor
 								when={o.when}
 								hasAsker={hasAsker}
@@ -79,6 +70,20 @@ export function OutcomesEditor({
 							/>
 						</div>
 					)}
+					<div className="grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-1">
+						<TextField
+							label={`Outcome ${i + 1}: prompt`}
+							placeholder="its own prompt"
+							value={text(o.prompt)}
+							onCommit={(v) => set(i, parsed('prompt', o, v))}
+						/>
+						<TextField
+							label={`Outcome ${i + 1}: action`}
+							placeholder="its own action"
+							value={text(o.action)}
+							onCommit={(v) => set(i, parsed('action', o, v))}
+						/>
+					</div>
 				</div>
 			))}
 			<Button onClick={() => onChange([...outcomes, tags.length > 0 ? { tag: tags[0]?.value ?? '' } : { when: [] }])}>
