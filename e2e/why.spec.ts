@@ -79,3 +79,26 @@ test('findings lead to their place, are settled, and left be', async ({ page }) 
 	await leftOver.getByRole('button').first().click();
 	await expect(page.getByRole('region', { name: 'Card: Tarpaulin' })).toBeVisible();
 });
+
+test('a prompt names what it is about, and an outcome that asks a state gives way where it is not so', async ({
+	page,
+}) => {
+	await page.goto('/p/harl-quay?query=gaze');
+	const answer = page.getByRole('region', { name: 'Answer' });
+	await page
+		.getByRole('region', { name: 'Sentence' })
+		.getByRole('button', { name: /prompt by tag/ })
+		.click();
+	const prompt = page.getByRole('textbox', { name: 'Outcome 1: prompt' });
+	await prompt.fill('Use {name}');
+	await prompt.press('Enter');
+	await expect(answer).toContainText('Use Gangway crank');
+	await page.getByRole('button', { name: 'Outcome 1: only where a state is so' }).click();
+	await expect(answer).toContainText('Use Gangway crank');
+	await page.getByRole('button', { name: 'Condition', exact: true }).click();
+	await page.getByLabel('Outcome 1, condition 1: state').fill('jammed');
+	await page.getByLabel('Outcome 1, condition 1: state').press('Tab');
+	await expect(answer).not.toContainText('Use Gangway crank');
+	await page.getByRole('combobox', { name: 'Outcome 1, condition 1: test' }).selectOption({ label: 'is no' });
+	await expect(answer).toContainText('Use Gangway crank');
+});
