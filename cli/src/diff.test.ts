@@ -51,6 +51,9 @@ const commit = (message: string) => {
 	git('commit', '-qm', message);
 };
 
+// biome-ignore lint/suspicious/noExplicitAny: a project that is changed by hand
+type Loose = any;
+
 beforeAll(() => {
 	git('init', '-q', '-b', 'main');
 	mkdirSync(join(folder, 'levels'));
@@ -200,6 +203,56 @@ describe('git that was told', () => {
 		expect(err).toContain('both changed Far: position (5, 0, -6) m here, (0, 0, -9) m there; ours stands');
 		expect(out).toContain('CONFLICT');
 		expect(text()).toContain('"position": [5, 0, -6]');
+	});
+
+	it('names what one deleted and the other needs beside what both changed, and says where nothing of theirs was taken', () => {
+		const apart = (ours: (p: Loose) => void, theirs: (p: Loose) => void) => {
+			const [base, mine, other] = ['base', 'ours', 'theirs'].map((name) => join(folder, `${name}.json`)) as [
+				string,
+				string,
+				string,
+			];
+			const edited = (recipe: (p: Loose) => void) => {
+				const p = JSON.parse(START);
+				recipe(p);
+				return JSON.stringify(p);
+			};
+			writeFileSync(base, START);
+			writeFileSync(mine, edited(ours));
+			writeFileSync(other, edited(theirs));
+			const { code, err } = frelk('merge', base, mine, other);
+			const now = JSON.parse(readFileSync(mine, 'utf8'));
+			for (const file of [base, mine, other]) rmSync(file);
+			return { code, err, now };
+		};
+		const needed = apart(
+			(p) => {
+				p.scene.objects.splice(1, 1);
+				p.queries[0].length = 4;
+			},
+			(p) => {
+				p.checks.push({ id: 'second', query: 'gaze', expect: { selects: ['near'], not: ['far'] } });
+				p.queries[0].length = 6;
+			},
+		);
+		expect(needed.code).toBe(1);
+		expect(needed.err).toContain('both changed Gaze: length 4 m here, 6 m there; ours stands');
+		expect(needed.err).toContain('both changed Far (deleted by one, needed by the other: kept)');
+		expect(needed.now.scene.objects).toHaveLength(2);
+		const round = apart(
+			(p) => {
+				p.scene.objects[0].parent = 'far';
+				p.queries[0].length = 4;
+			},
+			(p) => {
+				p.scene.objects[1].parent = 'near';
+				p.queries[0].length = 6;
+			},
+		);
+		expect(round.code).toBe(1);
+		expect(round.err).toContain('both changed more than can be brought together');
+		expect(round.err).toContain('nothing of theirs was taken');
+		expect(round.now.scene.objects[1].parent).toBeUndefined();
 	});
 
 	it('git diff tells what a change does, in words', () => {

@@ -29,7 +29,7 @@ export interface Source {
 }
 
 /** Longer ones do not fit into one text of this engine. */
-const MAX_BYTES = 500e6;
+export const MAX_BYTES = 500e6;
 
 async function read(io: Io, file: string): Promise<{ bytes: Uint8Array; reading: Reading }> {
 	io.doing(`reading ${file}`);

@@ -1,6 +1,7 @@
 /** What takes long to say of a project, said in a worker that is ended when the text is another one. */
 import {
 	activeChecks,
+	byName,
 	type Check,
 	type Finding,
 	findFindings,
@@ -13,7 +14,7 @@ import {
 	runChecks,
 } from '@frelk/core';
 import { checkRuns } from '@frelk/core/runs';
-import { lensesOf, namesIn } from './lsp/hover';
+import { lensesOf } from './lsp/hover';
 
 /** What is asked of a text: its checks and answers, its findings, which take longer, or what would mend one of its checks. */
 export type Wanted = { text: string; what: 'checks' | 'findings' | { mend: string } };
@@ -40,7 +41,7 @@ function remediesOf(project: Project, id: string): Remedy[] {
 	const { moment = null, query, expect } = check as Check;
 	const object = (expect.selects ?? expect.tie ?? [])[0];
 	if (object === undefined) return [];
-	return remediesFor(project, { query, object, moment, wish: 'select' }, { naming: namesIn(project) }).remedies;
+	return remediesFor(project, { query, object, moment, wish: 'select' }, { naming: byName(project) }).remedies;
 }
 
 export default function part({ text, what }: Wanted): Told {

@@ -12,8 +12,7 @@ import {
 	didYouMean,
 	findFindings,
 	formatProblem,
-	type Naming,
-	type Project,
+	namedWithIds,
 	remediesFor,
 	runChecks,
 	STAGES,
@@ -42,14 +41,6 @@ const USUAL_LOSERS = 12;
 
 const project = z.string().describe('name of a project file, as list_projects has it');
 const moment = z.string().optional().describe('id of a moment; the scene as laid out where left out');
-
-/** Names of things, with their ids: what is said can be asked about. */
-function named({ scene }: Project): Naming {
-	const of = (list: readonly { id: string; name?: string | undefined }[]) =>
-		new Map(list.map((e) => [e.id, e.name === undefined || e.name === e.id ? e.id : `${e.name} (${e.id})`]));
-	const names = { object: of(scene.objects), tag: of(scene.tags), layer: of(scene.layers) };
-	return (kind, id) => names[kind].get(id) ?? id;
-}
 
 const idIn = (what: string, id: string, list: readonly { id: string }[]): string => {
 	if (list.some((e) => e.id === id)) return id;
@@ -173,7 +164,7 @@ function mcpServer(io: Io, under: Under, { write = false }: McpOptions): McpServ
 			if (!asked) throw new UsageError(`no query "${query}"`);
 			const { verdicts, ...answer } = new Answerer(world).explain(asked);
 			const lost = verdicts.filter((v) => v.stage !== 'selected' && v.stage !== 'tied').sort(byNearness);
-			const naming = named(p);
+			const naming = namedWithIds(p);
 			return {
 				status: answer.status,
 				selected: answer.selected.map((s) => ({ ...s, name: naming('object', s.object) })),
@@ -183,6 +174,7 @@ function mcpServer(io: Io, under: Under, { write = false }: McpOptions): McpServ
 				losers: lost.slice(0, losers).map((v) => ({
 					object: v.object,
 					stage: v.stage,
+					...(v.met === undefined ? {} : { met: v.met }),
 					why: wordsOfVerdict(v, naming, anyTagsOf(asked)),
 				})),
 			};
@@ -203,7 +195,7 @@ function mcpServer(io: Io, under: Under, { write = false }: McpOptions): McpServ
 			const p = (await open(name)).project;
 			const known = { query: idIn('query', query, p.queries), object: idIn('object', object, p.scene.objects) };
 			if (at !== null) idIn('moment', at, p.moments ?? []);
-			const naming = named(p);
+			const naming = namedWithIds(p);
 			const { verdict, already, remedies } = remediesFor(p, { ...known, moment: at, wish }, { naming });
 			const asked = p.queries.find((q) => q.id === query);
 			return {
@@ -273,7 +265,7 @@ function mcpServer(io: Io, under: Under, { write = false }: McpOptions): McpServ
 			idIn('run', run, p.runs ?? []);
 			const asked = (p.runs ?? []).find((r) => r.id === run);
 			if (!asked) throw new UsageError(`no run "${run}"`);
-			return rests.cut(runLog(runThrough(p, asked), named(p)));
+			return rests.cut(runLog(runThrough(p, asked), namedWithIds(p)));
 		},
 	);
 

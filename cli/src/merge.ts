@@ -23,9 +23,10 @@ export async function merge(io: Io, base: string, ours: string, theirs: string):
 	for (const { kind, from, to } of merged.renamed)
 		io.err(`frelk: ${kind} ${from} is new on both sides: ours is ${to} now\n`);
 	if (merged.both.length === 0) return 0;
-	const clashes =
-		merged.clashes.length > 0 ? merged.clashes.map((clash) => wordsOfClash(clash, other.project)) : merged.both;
-	for (const clash of clashes) io.err(`frelk: both changed ${oneLine(clash)}; ours stands\n`);
+	for (const clash of merged.clashes)
+		io.err(`frelk: both changed ${oneLine(wordsOfClash(clash, other.project))}; ours stands\n`);
+	for (const words of merged.beside) io.err(`frelk: both changed ${oneLine(words)}\n`);
+	if (merged.taken.length === 0) io.err('frelk: nothing of theirs was taken\n');
 	return 1;
 }
 

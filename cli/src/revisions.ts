@@ -3,9 +3,7 @@ import { execFile } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { dirname, relative, resolve, sep } from 'node:path';
 import { oneLine } from '@frelk/core';
-import { UsageError } from './files';
-
-const MAX_BYTES = 500e6;
+import { MAX_BYTES, UsageError } from './files';
 
 /**
  * @param args of git

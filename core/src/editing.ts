@@ -15,6 +15,7 @@ export {
 	wordsOfChange,
 } from './project/merge';
 export { onlyMoved } from './project/overlay';
+export { stepsOf } from './project/problems';
 export { type Difference, differencesOf, projectAt, recordInto, removeDifference } from './project/record';
 export { checkReferences, hitsNeeded, type JsonPath } from './project/references';
 export { type Repair, repairProject } from './project/repair';

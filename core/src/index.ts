@@ -90,6 +90,7 @@ export { isOpenAt } from './query/windows';
 export {
 	anyTagsOf,
 	byId,
+	byName,
 	degrees,
 	metres,
 	type Naming,
@@ -103,6 +104,7 @@ export { byCost, type Remedies, type Remedy, type RemedyOptions, remediesFor, ty
 export { isFormula } from './report/escaped';
 export { csvReport, markdownLine, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
+export { namedWithIds } from './report/named';
 export { htmlReport } from './report/page';
 export { RULE_WORDS, sentenceOf } from './report/sentence';
 export * from './world/world';

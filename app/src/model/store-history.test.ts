@@ -247,7 +247,15 @@ describe('another tab', () => {
 		const { past } = store.getState();
 		store
 			.getState()
-			.takeIn({ project: store.getState().project, taken: [], renamed: [], both: [], clashes: [], theirs: null });
+			.takeIn({
+				project: store.getState().project,
+				taken: [],
+				renamed: [],
+				both: [],
+				clashes: [],
+				beside: [],
+				theirs: null,
+			});
 		expect(store.getState().past).toBe(past);
 	});
 
@@ -325,7 +333,7 @@ describe('another tab', () => {
 		const next = renamed(renamed(project, object), query);
 		store
 			.getState()
-			.takeIn({ project: next, taken: [], renamed: [object, query], both: [], clashes: [], theirs: null });
+			.takeIn({ project: next, taken: [], renamed: [object, query], both: [], clashes: [], beside: [], theirs: null });
 		expect(store.getState()).toMatchObject({ selection: ['winch'], picked: 'winch', query: 'grasp', past: [] });
 	});
 });

@@ -3,13 +3,13 @@ import {
 	Answerer,
 	answersAt,
 	buildWorld,
+	byName,
 	type CheckResult,
 	type Finding,
 	FindingsMemory,
 	findFindings,
 	type LeastChange,
 	leastChanges,
-	type Naming,
 	type Project,
 	type QueryMap,
 	type QuickAnswer,
@@ -44,14 +44,6 @@ import { released } from './released';
 
 /** Projects come as text: a string crosses to a worker at once, a tree is copied piece by piece. */
 const opened = (text: string): Project => JSON.parse(text) as Project;
-
-/** Names as they stand in the file; ids where there are none. */
-function namesIn({ scene }: Project): Naming {
-	const of = (list: readonly { id: string; name?: string | undefined }[]) =>
-		new Map(list.map((e) => [e.id, e.name ?? e.id]));
-	const names = { object: of(scene.objects), tag: of(scene.tags), layer: of(scene.layers) };
-	return (kind, id) => names[kind].get(id) ?? id;
-}
 
 /** What is told while remedies are looked for: each as it is found, then all that are kept. */
 export type FoundRemedies = { found: Remedy } | { all: readonly Remedy[] };
@@ -130,7 +122,7 @@ const heavy = {
 	remedies(text: string, wish: Wish, tell: (told: FoundRemedies) => void): Remedies {
 		const project = opened(text);
 		return remediesFor(project, wish, {
-			naming: namesIn(project),
+			naming: byName(project),
 			found: (found) => tell({ found }),
 			all: (all) => tell({ all }),
 		});
@@ -142,7 +134,7 @@ const heavy = {
 	/** What is wrong with a project, or worth a look. */
 	findings(text: string, progress: (rule: string) => void): Finding[] {
 		const project = opened(text);
-		return findFindings(project, namesIn(project), progress, findingsMemory);
+		return findFindings(project, byName(project), progress, findingsMemory);
 	},
 	/** How far each check may be perturbed before its answer changes. */
 	robustness(text: string, ids: readonly string[], progress: (done: number) => void): Robustness[] {

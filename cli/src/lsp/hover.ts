@@ -3,6 +3,7 @@ import {
 	Answerer,
 	anyTagsOf,
 	buildWorld,
+	byName,
 	degrees,
 	failureOf,
 	isStill,
@@ -23,13 +24,6 @@ import type { JsonPath } from '@frelk/core/editing';
 /** Of a longer list the first are told, and how many more there are. */
 const MAX_LINES = 16;
 
-export const namesIn = ({ scene }: Project): Naming => {
-	const of = (list: readonly { id: string; name?: string | undefined }[]) =>
-		new Map(list.map((e) => [e.id, e.name ?? e.id]));
-	const names = { object: of(scene.objects), tag: of(scene.tags), layer: of(scene.layers) };
-	return (kind, id) => names[kind].get(id) ?? id;
-};
-
 const listed = (lines: readonly string[]): string =>
 	[...lines.slice(0, MAX_LINES), ...(lines.length > MAX_LINES ? [`- and ${lines.length - MAX_LINES} more`] : [])].join(
 		'\n',
@@ -37,7 +31,7 @@ const listed = (lines: readonly string[]): string =>
 
 /** `selects Gangway crank · 6 hold`: what stands at a query. */
 function queryInShort(project: Project, answer: ReturnType<Answerer['winner']>, holds: [number, number]): string {
-	const got = wordsOfGot(answer, namesIn(project));
+	const got = wordsOfGot(answer, byName(project));
 	const [hold, all] = holds;
 	const checks =
 		all === 0 ? 'no check' : hold === all ? `${hold} ${hold === 1 ? 'holds' : 'hold'}` : `${all - hold} of ${all} fail`;
@@ -45,7 +39,7 @@ function queryInShort(project: Project, answer: ReturnType<Answerer['winner']>, 
 }
 
 function queryHover(project: Project, query: Query): string {
-	const naming = namesIn(project);
+	const naming = byName(project);
 	const lines = [
 		`**${markdownLine(query.name ?? query.id)}**`,
 		'',
@@ -68,7 +62,7 @@ const whyWords = (v: Verdict, query: Query, naming: Naming): string =>
 		: `${v.stage === 'touch' ? '' : `${STAGE_WORDS[v.stage].toLowerCase()}, `}${wordsOfVerdict(v, naming, anyTagsOf(query))}`;
 
 function objectHover(project: Project, id: string): string {
-	const naming = namesIn(project);
+	const naming = byName(project);
 	const answerer = new Answerer(buildWorld(project));
 	const lines = answerer.world.queries.flatMap((query) => {
 		const verdict = answerer.explain(query).verdicts.find((v) => v.object === id);
@@ -87,7 +81,7 @@ function layerHover(project: Project, id: string): string {
 	const stopped = project.queries.filter((q) => has(q.sight?.blockers));
 	const mask = (2 ** bit).toString(16).padStart(8, '0');
 	return [
-		`**${markdownLine(namesIn(project)('layer', id))}**: bit ${bit}, mask 0x${mask}`,
+		`**${markdownLine(byName(project)('layer', id))}**: bit ${bit}, mask 0x${mask}`,
 		'',
 		`- chosen from by ${names(chosen)}`,
 		`- stops ${names(stopped)}`,
@@ -97,7 +91,7 @@ function layerHover(project: Project, id: string): string {
 function checkHover(project: Project, at: number): string | null {
 	const check = project.checks?.[at];
 	if (!check || !isStill(check)) return null;
-	const naming = namesIn(project);
+	const naming = byName(project);
 	const answerer = new Answerer(buildWorld(project, check.moment ?? null));
 	const query = answerer.world.queryById.get(check.query);
 	if (!query) return null;
@@ -130,7 +124,7 @@ function limitHover(project: Project, query: Query, field: string): string | nul
 	const missed = asked.explain(own).verdicts.filter((v) => v.stage === limit.stage && Number.isFinite(reach(v)));
 	const [nearest] = missed.sort((a, b) => reach(a) - reach(b));
 	if (!nearest) return 'Nothing loses by this limit, as laid out.';
-	const name = markdownLine(namesIn(project)('object', nearest.object));
+	const name = markdownLine(byName(project)('object', nearest.object));
 	const others = missed.length > 1 ? `; ${missed.length - 1} more farther` : '';
 	return `${name} misses it by ${limit.words(reach(nearest))}, as laid out${others}.`;
 }

@@ -10,7 +10,7 @@ import {
 	runChecks,
 	updatedExpectation,
 } from '@frelk/core';
-import { COLLECTIONS, type JsonPath, textWith } from '@frelk/core/editing';
+import { COLLECTIONS, type JsonPath, stepsOf, textWith } from '@frelk/core/editing';
 import { jsonSchemas } from '@frelk/core/formats';
 import jsonPatch from 'fast-json-patch';
 import { printParseErrorCode } from 'jsonc-parser';
@@ -57,12 +57,6 @@ const SEVERITY = {
 	warning: DiagnosticSeverity.Warning,
 	note: DiagnosticSeverity.Information,
 };
-
-/** `scene.objects[3].tags[0]` as its steps. */
-const stepsOf = (path: string): JsonPath =>
-	[...path.matchAll(/\[(\d+)\]|\["((?:[^"\\]|\\.)*)"\]|([^.[\]]+)/g)].map((m) =>
-		m[1] !== undefined ? Number(m[1]) : (m[2] ?? m[3] ?? ''),
-	);
 
 /** One open file: what its text says now, and what was said of it last. */
 class Open {

@@ -1,5 +1,6 @@
 /** Findings as SARIF 2.1.0, for build servers and editors that show it. */
 import { findNodeAtLocation, type Node, parseTree } from 'jsonc-parser';
+import { stepsOf } from '../project/problems';
 import type { Finding } from './finding';
 import { FINDING_RULES } from './rules';
 
@@ -52,12 +53,6 @@ function figureOf(text: string): string {
 	}
 	return (a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0');
 }
-
-/** `scene.objects[3].tags[0]` as its steps. */
-const stepsOf = (path: string): (string | number)[] =>
-	[...path.matchAll(/\[(\d+)\]|\["((?:[^"\\]|\\.)*)"\]|([^.[\]]+)/g)].map((m) =>
-		m[1] !== undefined ? Number(m[1]) : (m[2] ?? m[3] ?? ''),
-	);
 
 /**
  * @param version of the command that tells it

@@ -183,8 +183,10 @@ export interface Merged {
 	renamed: Renaming[];
 	/** What both changed, in words; ours stands. Empty where nothing was. */
 	both: string[];
-	/** The same as data: their change, and what is there instead. */
+	/** Those of them in which both gave a value, as data: their change, and what is there instead. */
 	clashes: Clash[];
+	/** Those that no single value tells: what was deleted by one and needed by the other, or that nothing of theirs could be taken. */
+	beside: string[];
 	/** The same with theirs standing; null where nothing was changed by both. */
 	theirs: Project | null;
 }
@@ -302,24 +304,25 @@ export function mergeProjects(base: Project, mine: Project, theirs: Project): Me
 			renamed: renamings,
 			both,
 			clashes: told,
+			beside: [],
 			theirs: clashes.size > 0 ? valid(applyChanges(here, other)) : null,
 		};
 	// One side took away what the other now names: nothing is taken away then.
 	const kept = [...own, ...other].filter(takesAway);
 	const without = (changes: readonly ProjectChange[]) => changes.filter((change) => !takesAway(change));
 	const whole = checkProject(applyChanges(base, [...without(other), ...without(own)]));
-	if (whole.ok)
+	if (whole.ok) {
+		const beside = kept.map((change) => `${wordsOfChange(change, base)} (deleted by one, needed by the other: kept)`);
 		return {
 			project: whole.project,
 			taken: without(taken),
 			renamed: renamings,
-			both: [
-				...both,
-				...kept.map((change) => `${wordsOfChange(change, base)} (deleted by one, needed by the other: kept)`),
-			],
+			both: [...both, ...beside],
 			clashes: told,
+			beside,
 			theirs: null,
 		};
-	const apart = ['more than can be brought together'];
-	return { project: here, taken: [], renamed: renamings, both: apart, clashes: told, theirs };
+	}
+	const beside = ['more than can be brought together'];
+	return { project: here, taken: [], renamed: renamings, both: beside, clashes: told, beside, theirs };
 }

@@ -52,6 +52,12 @@ export function formatPath(path: readonly (string | number)[]): string {
 	return out || '(the file)';
 }
 
+/** A path as `formatPath` writes it, as its steps again. */
+export const stepsOf = (path: string): JsonPath =>
+	[...path.matchAll(/\[(\d+)\]|\["((?:[^"\\]|\\.)*)"\]|([^.[\]]+)/g)].map((m) =>
+		m[1] !== undefined ? Number(m[1]) : (m[2] ?? m[3] ?? ''),
+	);
+
 /** One line, whatever the file holds. */
 export const formatProblem = (problem: Problem): string => `${formatPath(problem.path)}: ${oneLine(problem.message)}`;
 

@@ -154,14 +154,14 @@ function run(
 	const near = nearby(t);
 	const helped = withinAssist(t);
 	const all = explaining || near === null || helped !== null;
-	const met = new Met(t);
+	const met = explaining ? new Met(t) : null;
 	for (const object of all ? world.objects : [...near].sort((a, b) => a.index - b.index)) {
 		const isNear = near === null || near.has(object);
 		const isHelped = helped !== null && helped[object.index] === 1;
 		if (explaining) {
 			const failed = filterVerdict(filters, object);
 			if (failed) {
-				verdicts[object.index] = isNear ? met.told(object, failed) : failed;
+				verdicts[object.index] = isNear && met ? met.told(object, failed) : failed;
 				continue;
 			}
 		} else if (!(isNear || isHelped) || !passesFilters(filters, object)) continue;

@@ -2,7 +2,7 @@
 
 import { oneLine } from '../project/describe';
 import { rounded } from '../project/rounding';
-import type { Condition, Query, RuleName, StateValue } from '../project/schema';
+import type { Condition, Project, Query, RuleName, StateValue } from '../project/schema';
 import type { Stage, Verdict } from './types';
 
 /** How an id is shown; the interface gives names, the command line ids. */
@@ -10,6 +10,14 @@ export type Naming = (kind: 'object' | 'tag' | 'layer', id: string) => string;
 
 /** Everything by its id. */
 export const byId: Naming = (_kind, id) => id;
+
+/** Everything by the name it has in a project; by its id where it has none. */
+export function byName({ scene }: Project): Naming {
+	const of = (list: readonly { id: string; name?: string | undefined }[]) =>
+		new Map(list.map((entry) => [entry.id, entry.name ?? entry.id]));
+	const names = { object: of(scene.objects), tag: of(scene.tags), layer: of(scene.layers) };
+	return (kind, id) => names[kind].get(id) ?? id;
+}
 
 /** A length with its unit and three significant places at most: `1.2 m`, `0.37 m`, `2 mm`. */
 export function metres(value: number): string {
