@@ -151,7 +151,7 @@ function Difference({ with: name, before, told, project, link }: Compared & { pr
 	return (
 		<section aria-label="What the change does">
 			<div className="mb-2 flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b pb-1">
-				<h3 className="font-semibold">Since {name}</h3>
+				<h3 className="font-semibold">From {name} to what is here</h3>
 				<p>{differenceInShort(told)}</p>
 				{told.edits.length > 0 && (
 					<Button
