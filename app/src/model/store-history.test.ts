@@ -245,17 +245,15 @@ describe('another tab', () => {
 		store.getState().redo();
 		expect(at()).toEqual(['More', [7, 0, 7]]);
 		const { past } = store.getState();
-		store
-			.getState()
-			.takeIn({
-				project: store.getState().project,
-				taken: [],
-				renamed: [],
-				both: [],
-				clashes: [],
-				beside: [],
-				theirs: null,
-			});
+		store.getState().takeIn({
+			project: store.getState().project,
+			taken: [],
+			renamed: [],
+			both: [],
+			clashes: [],
+			beside: [],
+			theirs: null,
+		});
 		expect(store.getState().past).toBe(past);
 	});
 
