@@ -108,6 +108,25 @@ describe('edits in words', () => {
 	});
 });
 
+describe('large projects', () => {
+	const many = (prefix: string) =>
+		edited((p) => {
+			for (let i = 0; i < 3000; i++) p.scene.objects.push(box(`${prefix}-${i}`, -20 - i));
+		});
+
+	it('are gone through in one go: every object moved is one line, and ids given anew to all are told as gone and new', () => {
+		const before = many('crate');
+		const moved = structuredClone(before);
+		for (const o of moved.scene.objects) o.position = [(o.position?.[0] ?? 0) + 1, 0, o.position?.[2] ?? 0];
+		expect(told(moved, before).edits).toEqual(['3003 objects moved 1 m +X']);
+		const edits = editsBetween(before, many('box'));
+		expect(edits.map((e) => [e.deed.did, e.ids.length])).toEqual([
+			['removed', 3000],
+			['added', 3000],
+		]);
+	});
+});
+
 describe('answers that are other ones', () => {
 	it('say what they were, what they are, and why what was selected lost; alike ones together', () => {
 		const d = told(edited((p) => (find(p, 'far').position = [0, 0, -0.8])));

@@ -4,6 +4,9 @@ import { changesFrom, deepEqual, type ProjectChange, type Renaming, renamed, val
 import { rounded, tripleOf } from '../project/rounding';
 import type { Project, Vec3 } from '../project/schema';
 
+/** Ids that are followed, times the things of the project. */
+const MAX_FOLLOWED = 200_000;
+
 /** What was done to a thing. */
 export type Deed =
 	| { did: 'added' | 'removed' | 'reordered' }
@@ -49,7 +52,8 @@ export function renamingsBetween(before: Project, after: Project): Renaming[] {
 			if (twins?.length === 1) found.push({ kind, from: entry.id, to: twins[0] as string });
 		}
 	}
-	return found;
+	// Following one takes as long as the project is large: where it is many of many, they are told as gone and new.
+	return found.length * (after.scene.objects.length + after.queries.length) > MAX_FOLLOWED ? [] : found;
 }
 
 /** The earlier state with its things under the ids they have in the later one. */
@@ -94,7 +98,16 @@ export function editsBetween(before: Project, after: Project, renamings = renami
 		else if (id !== null) known.ids.push(id);
 	};
 	for (const { kind, from, to } of renamings) add(kind, to, null, { did: 'renamed', from, to });
-	const find = (project: Project, kind: EntryKind, id: string) => entriesOf(project, kind)?.find((e) => e.id === id);
+	const indexed = new Map<EntryKind, Map<string, unknown>>();
+	/** An entry as it was. */
+	const was = (kind: EntryKind, id: string): unknown => {
+		let entries = indexed.get(kind);
+		if (!entries) {
+			entries = new Map((entriesOf(aligned, kind) ?? []).map((entry) => [entry.id, entry]));
+			indexed.set(kind, entries);
+		}
+		return entries.get(id);
+	};
 	const say = (change: ProjectChange) => {
 		const { path, value, order } = change;
 		const found = collectionAt(path);
@@ -114,18 +127,18 @@ export function editsBetween(before: Project, after: Project, renamings = renami
 		}
 		if (fields.length === 0 && !order)
 			return add(kind, id, null, {
-				did: value === undefined ? 'removed' : find(aligned, kind, id) ? 'reordered' : 'added',
+				did: value === undefined ? 'removed' : was(kind, id) ? 'reordered' : 'added',
 			});
 		const [list, thing, ...over] = fields;
 		const laid = kind === 'moment' && list !== undefined && thing !== undefined ? OVERLAID[list] : undefined;
 		if (laid && thing !== undefined && over.length > 0) {
-			const was = valueAt(aligned, path);
-			for (const deed of order ? [{ did: 'reordered' } as const] : deedsOf(over, was, value))
+			const before = valueAt(was(kind, id), fields);
+			for (const deed of order ? [{ did: 'reordered' } as const] : deedsOf(over, before, value))
 				add(laid, thing, id, deed);
 			return;
 		}
 		if (order) return add(kind, id, null, { did: 'set', field: fields, from: undefined, to: order });
-		for (const deed of deedsOf(fields, valueAt(aligned, path), value)) add(kind, id, null, deed);
+		for (const deed of deedsOf(fields, valueAt(was(kind, id), fields), value)) add(kind, id, null, deed);
 	};
 	for (const change of changesFrom(aligned, after)) say(change);
 	return [...byKey.values()].filter(({ deed }) => deed.did !== 'set' || !deepEqual(deed.from, deed.to));
