@@ -23,7 +23,7 @@ const APART = /vi\.(mock|doMock|stubGlobal)\(|fake-indexeddb/;
 const isApart = (file: string): boolean => APART.test(readFileSync(join(import.meta.dirname, file), 'utf8'));
 const files = FOLDERS.flatMap((folder) =>
 	readdirSync(join(import.meta.dirname, folder), { recursive: true, encoding: 'utf8' })
-		.filter((file) => file.endsWith('.test.ts') && !file.includes('node_modules'))
+		.filter((file) => /\.test\.(ts|mjs)$/.test(file) && !file.includes('node_modules'))
 		.map((file) => join(folder, file)),
 ).concat(
 	readdirSync(join(import.meta.dirname, 'scripts'))

@@ -15,8 +15,11 @@ const { writeProject } = await import('../core/src/index.ts');
 
 await build();
 process.env.NODE_ENV = 'production';
-const { serve } = await import('../scripts/serve.mjs');
-const { address } = await serve();
+const { serve } = await import('../cli/server/serve.mjs');
+const { address } = await serve({
+	client: join(root, 'app/build/client'),
+	checkWorker: join(root, 'cli/bin/check-worker.mjs'),
+});
 
 const project = cargoShed(1950);
 while (project.queries.length < 12)

@@ -12,6 +12,7 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import express from 'express';
+import { mountTrace } from '../cli/server/live-trace.mjs';
 import { readProject } from '../core/src/project/read';
 import { caseOf, type Found, isSlow, SLOW } from '../core/src/tests/fuzz-case';
 import { judgeMap } from '../core/src/tests/fuzz-map';
@@ -19,7 +20,6 @@ import { judge } from '../core/src/tests/judge';
 import { type Json, reduced } from '../core/src/tests/mutate';
 import { judgeLevel } from '../interchange/src/tests/fuzz-level';
 import { follow, judgeLive } from './fuzz-live.mjs';
-import { mountTrace } from './live-trace.mjs';
 
 const root = join(import.meta.dirname, '..');
 const { values } = parseArgs({

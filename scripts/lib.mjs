@@ -85,12 +85,7 @@ function sourcesState() {
 export async function build() {
 	const state = sourcesState();
 	const note = join(root, 'app/build/.built-from');
-	if (
-		read(note) === state &&
-		existsSync(join(root, 'app/build/server/index.js')) &&
-		existsSync(join(root, 'app/build/client/assets'))
-	)
-		return;
+	if (read(note) === state && existsSync(join(root, 'app/build/client/pages.json'))) return;
 	console.log('Building…');
 	const env = { ...process.env };
 	delete env.NODE_ENV;

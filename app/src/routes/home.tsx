@@ -113,8 +113,6 @@ async function act(form: FormData): Promise<HomeResult | Response> {
 	}
 }
 
-export { HydrateFallback } from '../root';
-
 export default function HomeRoute({ loaderData }: Route.ComponentProps) {
 	return <Home rows={loaderData.rows} died={loaderData.died} />;
 }

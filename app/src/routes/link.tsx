@@ -20,8 +20,6 @@ export async function clientLoader(): Promise<Linked | { trouble: string[] }> {
 }
 clientLoader.hydrate = true as const;
 
-export { HydrateFallback } from '../root';
-
 /** Puts a copy into this browser. @returns its address */
 async function take({ project, place }: Linked): Promise<string> {
 	const key = await addProject(project);

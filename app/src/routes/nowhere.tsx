@@ -1,9 +1,10 @@
 import { data } from 'react-router';
 
-/** Says so to whoever asked, a program too: the page of what went wrong stands at the root. */
-export function loader(): never {
+/** The page of what went wrong stands at the root; programs that ask are told by the server's status. */
+export function clientLoader(): never {
 	throw data(null, { status: 404 });
 }
+clientLoader.hydrate = true as const;
 
 export default function Nowhere() {
 	return null;

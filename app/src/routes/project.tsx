@@ -38,8 +38,6 @@ export function shouldRevalidate({
 	return currentParams.project !== nextParams.project;
 }
 
-export { HydrateFallback } from '../root';
-
 export default function BenchRoute({ loaderData }: Route.ComponentProps) {
 	return <Opening key={loaderData.row.key} row={loaderData.row} died={loaderData.died} />;
 }

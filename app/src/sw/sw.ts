@@ -18,8 +18,10 @@ interface Asked {
 	waitUntil: (done: Promise<unknown>) => void;
 }
 
-/** Written by the build: all files with their revisions, and the page of each kind of address. */
+/** Written by the build: all files with their revisions, the page among them. */
 declare const FILES: { url: string; revision: string | null }[];
+/** The addresses the page answers: `/p/:project/checks`. */
+declare const PAGES: string[];
 declare const self: {
 	addEventListener: (type: 'message', listener: (event: Asked) => void) => void;
 	skipWaiting: () => Promise<void>;
@@ -29,22 +31,8 @@ declare const self: {
 cleanupOutdatedCaches();
 precacheAndRoute(FILES, { cleanURLs: false, directoryIndex: '' });
 
-/** Which page answers an address: all projects share theirs, since a project is read in the browser. */
-const SHELLS: [RegExp, string][] = [
-	[/^\/$/, '/'],
-	[/^\/guide\/?$/, '/guide'],
-	[/^\/p\/[^/]+\/?$/, '/p/_'],
-	[/^\/p\/[^/]+\/checks\/?$/, '/p/_/checks'],
-	[/^\/p\/[^/]+\/filters\/?$/, '/p/_/filters'],
-	[/^\/p\/[^/]+\/time\/?$/, '/p/_/time'],
-	[/^\/p\/[^/]+\/level\/?$/, '/p/_/level'],
-];
-for (const [allow, page] of SHELLS)
-	registerRoute(
-		new NavigationRoute(createHandlerBoundToURL(page), {
-			allowlist: [new RegExp(`${allow.source.replace(/\$$/, '')}(\\?.*)?$`)],
-		}),
-	);
+const answered = (page: string) => new RegExp(`^${page.replace(/:\w+/g, '[^/]+').replace(/\/$/, '')}/?(\\?.*)?$`);
+registerRoute(new NavigationRoute(createHandlerBoundToURL('/'), { allowlist: PAGES.map(answered) }));
 
 /**
  * Browsers throw away what lies here when they need room, and keep the worker: what is gone is fetched again.

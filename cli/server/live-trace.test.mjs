@@ -2,7 +2,7 @@
 import { createServer, request } from 'node:http';
 import express from 'express';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { follow as followLive, judgeLive } from './fuzz-live.mjs';
+import { follow as followLive, judgeLive } from '../../scripts/fuzz-live.mjs';
 
 let server;
 let base;

@@ -26,12 +26,9 @@ export function onlyOwn(request, response, next) {
 	next();
 }
 
-/** The header under which the page's own scripts learn the word that lets them run; set here, whatever a client sends. */
-export const NONCE = 'x-frelk-nonce';
-
-export function giveNonce(request, response, next) {
+/** The word that lets the page's own scripts run: another one each time. */
+export function giveNonce(_request, response, next) {
 	response.locals.nonce = randomBytes(18).toString('base64');
-	request.headers[NONCE] = response.locals.nonce;
 	next();
 }
 

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import express from 'express';
 import { afterEach, expect, it, vi } from 'vitest';
 
-const small = await readFile(join(import.meta.dirname, '../examples/harl-quay-before.frelk.json'));
+const small = await readFile(join(import.meta.dirname, '../../examples/harl-quay-before.frelk.json'));
 let server;
 afterEach(() => new Promise((done) => server.close(done)));
 
@@ -15,7 +15,7 @@ async function serving(bounds) {
 	vi.resetModules();
 	const { mountCheck } = await import('./api-check.mjs');
 	const app = express();
-	mountCheck(app);
+	mountCheck(app, join(import.meta.dirname, '../bin/check-worker.mjs'));
 	server = createServer(app);
 	await new Promise((done) => server.listen(0, '127.0.0.1', done));
 	return async (body) => {

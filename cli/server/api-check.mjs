@@ -1,10 +1,8 @@
 // `POST /api/check`: takes a project, answers with what `frelk check --json` prints. Computed in worker threads, so that a large
 // project holds up nobody else.
-import { join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { Tinypool } from 'tinypool';
-import { root } from './lib.mjs';
 
 const MB = 1024 * 1024;
 /** One body, and all together that are being sent or worked on. */
@@ -101,9 +99,13 @@ const trouble = (response, status, error) => {
 	response.status(status).json({ error, problems: [] });
 };
 
-export function mountCheck(app) {
+/**
+ * @param app the server
+ * @param {string} filename of the worker that is given a project's bytes
+ */
+export function mountCheck(app, filename) {
 	const pool = new Tinypool({
-		filename: join(root, 'cli/bin/check-worker.mjs'),
+		filename,
 		// One always there: what waits goes on when those at work are ended.
 		minThreads: 1,
 		resourceLimits: { maxOldGenerationSizeMb: THREAD_MB },
