@@ -1,6 +1,6 @@
 /** What the browser keeps: two tabs, a full store, none at all, damaged rows, and projects that do not open. */
 
-import { put, putSlow } from './stored';
+import { put, putSlow, storedText } from './stored';
 import { type BrowserContext, expect, type Page, test } from './test';
 
 const name = (page: Page) => page.getByRole('textbox', { name: 'Project name' });
@@ -17,24 +17,6 @@ async function opened(context: BrowserContext, path = '/p/harl-quay'): Promise<P
 	await expect(page.getByRole('complementary', { name: 'Ladder' })).toContainText('Gangway crank');
 	return page;
 }
-
-/** What lies in the store, read past the application. */
-const storedText = (page: Page, key: string): Promise<string> =>
-	page.evaluate(
-		(key) =>
-			new Promise((resolve, reject) => {
-				const open = indexedDB.open('frelk');
-				open.onerror = () => reject(open.error);
-				open.onsuccess = () => {
-					const get = open.result.transaction('texts').objectStore('texts').get(key);
-					get.onsuccess = () => {
-						open.result.close();
-						resolve(get.result?.text ?? '');
-					};
-				};
-			}),
-		key,
-	);
 
 test('another tab hears of an edit at once, without being looked at, and keeps its own', async ({ context }) => {
 	const one = await opened(context);
@@ -71,7 +53,7 @@ test('where both tabs change the same, that is said, and the other is one undo a
 	await rename(two, 'From two');
 	const alert = two.getByRole('alert');
 	await expect(alert).toContainText(
-		'Changed in two tabs.name. What you did here stands; undo takes what the other tab did.',
+		'Changed in two places.name. What you did here stands; undo takes what the other did.',
 	);
 	await saved(two);
 	expect(JSON.parse(await storedText(two, 'harl-quay')).name).toBe('From two');

@@ -29,26 +29,30 @@ export const putSlow = (page: Page): Promise<void> =>
 		texts: [{ key: 'slow', text: slowProject(75) }],
 	});
 
-/** The project as it lies in the store; null where it does not. */
-export const stored = async (
-	page: Page,
-	key: string,
-): Promise<{ queries: { id: string; length?: number }[] } | null> => {
-	const text = await page.evaluate(
+/** The text of a project as it lies in the store; empty where it does not. */
+export const storedText = (page: Page, key: string): Promise<string> =>
+	page.evaluate(
 		(key) =>
-			new Promise<string | null>((resolve, reject) => {
+			new Promise<string>((resolve, reject) => {
 				const open = indexedDB.open('frelk');
 				open.onerror = () => reject(open.error);
 				open.onsuccess = () => {
 					const asked = open.result.transaction('texts').objectStore('texts').get(key);
 					asked.onsuccess = () => {
 						open.result.close();
-						resolve((asked.result as { text: string } | undefined)?.text ?? null);
+						resolve((asked.result as { text: string } | undefined)?.text ?? '');
 					};
 					asked.onerror = () => reject(asked.error);
 				};
 			}),
 		key,
 	);
-	return text === null ? null : JSON.parse(text);
+
+/** The project as it lies in the store; null where it does not. */
+export const stored = async (
+	page: Page,
+	key: string,
+): Promise<{ queries: { id: string; length?: number }[] } | null> => {
+	const text = await storedText(page, key);
+	return text === '' ? null : JSON.parse(text);
 };

@@ -26,6 +26,7 @@ export default async function buildCommand() {
 					'process-io': join(root, 'cli/src/process-io.ts'),
 					'map-part': join(root, 'cli/src/map-part.ts'),
 					'check-part': join(root, 'cli/src/check-part.ts'),
+					'check-request': join(root, 'cli/src/check-request.ts'),
 					'lsp-part': join(root, 'cli/src/lsp-part.ts'),
 				},
 				// All in one folder: the worker is looked for beside what starts it.

@@ -2,7 +2,7 @@
 // and without what runs TypeScript. `npm run pack` leaves their tarballs in build/packages.
 import { cpSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { root, run } from './lib.mjs';
+import { build, root, run } from './lib.mjs';
 
 const OUT = join(root, 'build', 'packages');
 const readJson = (file) => JSON.parse(readFileSync(file, 'utf8'));
@@ -18,7 +18,12 @@ const filesIn = (folder) =>
 function withEndings(folder) {
 	for (const file of filesIn(folder).filter((name) => /\.(js|d\.ts)$/.test(name))) {
 		const text = readFileSync(file, 'utf8');
-		writeFileSync(file, text.replace(/((?:from|import)\s*\(?\s*['"])(\.{1,2}\/[^'"]+?)(['"])/g, '$1$2.js$3'));
+		writeFileSync(
+			file,
+			text.replace(/((?:from|import)\s*\(?\s*['"])(\.{1,2}\/[^'"]+?)(['"])/g, (whole, from, path, end) =>
+				path.endsWith('.mjs') ? whole : `${from}${path}.js${end}`,
+			),
+		);
 	}
 }
 
@@ -82,7 +87,8 @@ function manifest(name, more) {
 	return { version, description, license, type: 'module', engines, dependencies, ...more };
 }
 
-async function packed(name, fields, files = {}) {
+/** @param copies folders that are taken as they are, by where they go */
+async function packed(name, fields, files = {}, copies = {}) {
 	const to = join(OUT, name);
 	mkdirSync(to, { recursive: true });
 	await compiled(name, to);
@@ -94,12 +100,16 @@ async function packed(name, fields, files = {}) {
 		mkdirSync(dirname(join(to, file)), { recursive: true });
 		writeFileSync(join(to, file), text, { mode: 0o755 });
 	}
+	for (const [folder, from] of Object.entries(copies))
+		cpSync(from, join(to, folder), { recursive: true, filter: (path) => !/\.test\.|\.map$/.test(path) });
 	await run('npm', ['pack', '--silent', '--pack-destination', OUT], {
 		cwd: to,
 		stdio: ['ignore', 'ignore', 'inherit'],
 	});
 }
 
+// The command brings the application with it.
+await build();
 rmSync(OUT, { recursive: true, force: true });
 mkdirSync(OUT, { recursive: true });
 const entry = (path) => ({ types: `./dist/${path}.d.ts`, default: `./dist/${path}.js` });
@@ -115,12 +125,13 @@ for (const [name, entries] of Object.entries(ENTRIES))
 	});
 await packed(
 	'cli',
-	{ name: 'frelk', bin: { frelk: './bin/frelk.mjs' }, files: ['bin', 'dist'] },
+	{ name: 'frelk', bin: { frelk: './bin/frelk.mjs' }, files: ['bin', 'dist', 'server', 'app'] },
 	{
 		'bin/frelk.mjs': `#!/usr/bin/env node
 import '../dist/command.js';
 `,
 	},
+	{ server: join(root, 'cli', 'server'), app: join(root, 'app', 'build', 'client') },
 );
 for (const file of readdirSync(OUT).filter((name) => name.endsWith('.tgz')))
 	console.log(join('build', 'packages', file));

@@ -1,5 +1,5 @@
 // The packages as somebody else has them: installed from their tarballs into an empty folder, without the repository.
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -43,7 +43,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 describe('the tarballs', () => {
 	it('hold what is built and nothing that tests it', () => {
 		for (const file of [...listed(core), ...listed(interchange), ...listed(frelk)]) {
-			expect(file).toMatch(/^package\/(package\.json|README\.md|bin\/frelk\.mjs|dist\/.+\.(js|d\.ts))$/);
+			expect(file).toMatch(/^package\/(package\.json|README\.md|bin\/frelk\.mjs|dist\/.+\.(js|d\.ts)|server\/[\w-]+\.(d\.)?mjs|server\/serve\.d\.mts|app\/[\w./-]+)$/);
 			expect(file).not.toMatch(/test|oracle|random/);
 		}
 		expect(listed(core)).toContain('package/dist/index.d.ts');
@@ -183,4 +183,33 @@ describe('frelk', () => {
 		);
 		expect(readFileSync(join(folder, 'node_modules', 'frelk', 'package.json'), 'utf8')).not.toContain('tsx');
 	}, 180_000);
+
+	it('brings the application, and opens it on the files of a folder', async () => {
+		const child = spawn(process.execPath, [join('node_modules', 'frelk', 'bin', 'frelk.mjs'), 'open', '--read-only'], {
+			cwd: folder,
+			stdio: ['ignore', 'pipe', 'inherit'],
+		});
+		let said = '';
+		for await (const part of child.stdout) {
+			said += part;
+			if (/key=\S+/.test(said)) break;
+		}
+		const address = /http:\S+/.exec(said)?.[0];
+		const entered = await fetch(address, { redirect: 'manual' });
+		const cookie = entered.headers.get('set-cookie').split(';')[0];
+		const page = await (await fetch(new URL('/p/any/checks', address))).text();
+		const script = /import "(\/assets\/manifest-[^"]+)"/.exec(page)?.[1];
+		expect((await fetch(new URL(script, address))).status).toBe(200);
+		const listed = await fetch(new URL('/api/disk/projects', address), { headers: { cookie } });
+		expect((await listed.json()).projects.map(({ name }) => name)).toContain('harl-quay.frelk.json');
+		const checked = await fetch(new URL('/api/check', address), {
+			method: 'POST',
+			headers: { 'Content-Type': 'application/json' },
+			body: readFileSync(join(root, 'examples', 'pursers-desk.frelk.json')),
+		});
+		expect([checked.status, (await checked.json()).failed]).toEqual([200, 0]);
+		const over = new Promise((done) => child.once('exit', done));
+		child.kill();
+		expect(await over).toBe(0);
+	}, 60_000);
 });

@@ -4,6 +4,7 @@ export default [
 	index('routes/home.tsx'),
 	route('guide', 'routes/guide.tsx'),
 	route('link', 'routes/link.tsx'),
+	route('file', 'routes/file.tsx'),
 	route('p/:project', 'routes/project.tsx', [
 		index('routes/bench.tsx'),
 		route('checks', 'routes/checks.tsx'),

@@ -11,9 +11,9 @@ const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
 /** Names, sizes and times of all sources. */
 function state() {
 	const hash = createHash('sha256');
-	for (const part of ['core/src', 'interchange/src', 'cli/src'])
+	for (const part of ['core/src', 'interchange/src', 'cli/src', 'cli/server'])
 		for (const entry of readdirSync(join(root, part), { recursive: true, withFileTypes: true })) {
-			if (!entry.isFile() || !entry.name.endsWith('.ts') || entry.name.endsWith('.test.ts')) continue;
+			if (!entry.isFile() || !/\.m?[jt]s$/.test(entry.name) || entry.name.endsWith('.test.ts')) continue;
 			const path = join(entry.parentPath ?? entry.path, entry.name);
 			const { size, mtimeMs } = statSync(path);
 			hash.update(`${path} ${size} ${mtimeMs}\n`);
@@ -31,7 +31,9 @@ async function built() {
 	const own = join(cache, `under-way-${process.pid}`);
 	await build({
 		absWorkingDir: root,
-		entryPoints: ['command', 'map-part', 'check-part', 'lsp-part'].map((name) => join(root, 'cli/src', `${name}.ts`)),
+		entryPoints: ['command', 'map-part', 'check-part', 'lsp-part', 'check-request'].map((name) =>
+			join(root, 'cli/src', `${name}.ts`),
+		),
 		outdir: own,
 		bundle: true,
 		splitting: true,
@@ -58,6 +60,8 @@ async function built() {
 	return command;
 }
 
+// The application that `frelk open` serves, wherever the command put together lies.
+process.env.FRELK_APP ??= join(root, 'app/build/client');
 let command = null;
 try {
 	command = await built();

@@ -7,6 +7,9 @@ import express from 'express';
 import { mountCheck } from './api-check.mjs';
 import { giveNonce, headers, onlyOwn } from './guard.mjs';
 import { mountTrace } from './live-trace.mjs';
+import { mountNoDisk } from './mount-disk.mjs';
+
+export { mountDisk } from './mount-disk.mjs';
 
 const HOST = '127.0.0.1';
 const FIRST = 4173;
@@ -48,17 +51,17 @@ function mountPages(app, client) {
  * @param {string | undefined} how.port the port asked for, which must be free; without it the first free one from 4173
  * @param {string} how.client the folder of the built application
  * @param {string} how.checkWorker the module that runs the checks of a project's bytes
- * @param {((app: import('express').Express, port: () => number) => void)[]} [how.mount] what answers beside it
+ * @param {(app: import('express').Express, port: () => number) => void} [how.mount] what answers beside it
  * @returns {Promise<{ address: string, note: string | null, token: string, close: () => Promise<void> }>} `token`: what a game sends with its trace
  */
-export async function serve({ port: wanted, client, checkWorker, mount = [] }) {
+export async function serve({ port: wanted, client, checkWorker, mount = mountNoDisk }) {
 	const app = express();
 	let server = null;
 	app.disable('x-powered-by');
 	app.use(giveNonce, headers, onlyOwn);
 	mountCheck(app, checkWorker);
 	const token = mountTrace(app);
-	for (const one of mount) one(app, () => server.address().port);
+	mount(app, () => server.address().port);
 	app.use(compression());
 	mountPages(app, client);
 	// What is wrong with a request is the client's to know; the log gets one line, and no stack.

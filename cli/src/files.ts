@@ -171,10 +171,10 @@ const STALE = 5000;
 const RETRIES = { retries: 40, factor: 1, minTimeout: 200 };
 
 /**
- * Puts a new text in place of a file's, if the file still is what was read: whoever wrote meanwhile wins. Two commands at once take turns.
- * @throws UsageError when it is not, or cannot be written
+ * Does something with a file while nobody else who asks for its lock does: two commands at once take turns.
+ * @throws UsageError where the lock cannot be had
  */
-export async function replaceFile({ file, bytes }: Source, text: string): Promise<void> {
+export async function locked<T>(file: string, act: () => Promise<T>): Promise<T> {
 	let release: () => Promise<void>;
 	try {
 		release = await lock(file, { stale: STALE, retries: RETRIES });
@@ -185,13 +185,22 @@ export async function replaceFile({ file, bytes }: Source, text: string): Promis
 		);
 	}
 	try {
+		return await act();
+	} finally {
+		await release();
+	}
+}
+
+/**
+ * Puts a new text in place of a file's, if the file still is what was read: whoever wrote meanwhile wins.
+ * @throws UsageError when it is not, or cannot be written
+ */
+export const replaceFile = ({ file, bytes }: Source, text: string): Promise<void> =>
+	locked(file, async () => {
 		const now = await readFile(file).catch(() => null);
 		if (!now || !Buffer.from(bytes).equals(now)) {
 			const how = `was ${now ? 'changed' : 'taken away'} by someone else after it was read`;
 			throw new UsageError(`${file}: ${how}; that stays, and nothing of this update is written. Run it again.`);
 		}
 		await write(file, text);
-	} finally {
-		await release();
-	}
-}
+	});

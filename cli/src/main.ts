@@ -142,6 +142,14 @@ function program(io: Io, done: (code: number) => void): Command {
 			done(await (await import('./merge')).gitDiff(io, path, old, now)),
 		);
 	frelk
+		.command('open')
+		.description('Serve the application on this machine, working on project files where they lie.')
+		.argument('[paths...]', 'folders or files; the present folder where none is given')
+		.option('--port <port>', 'the port; the first free one from 4173 where none is given')
+		.option('--browser', 'open it in the browser of this machine')
+		.option('--read-only', 'write nothing to the files')
+		.action(async (paths: string[], options) => done(await (await import('./open')).open(io, paths, options)));
+	frelk
 		.command('lsp')
 		.description('Serve project files to an editor, over the Language Server Protocol on standard input and output.')
 		.option('--stdio', 'as editors say it; there is no other way')

@@ -2,11 +2,12 @@
 import { execFile } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { realpath, stat } from 'node:fs/promises';
-import { basename, isAbsolute, join, relative, resolve, sep } from 'node:path';
+import { basename, dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { glob } from 'tinyglobby';
 import { reason, UsageError } from './files';
 
-const ENDING = '.frelk.json';
+/** What a project file is called by. */
+export const ENDING = '.frelk.json';
 
 /** A folder that is served, as it really lies, or one file of it. */
 interface Place {
@@ -45,6 +46,38 @@ export class Under {
 			}
 		}
 		return new Under(places);
+	}
+
+	/** The folders that are served, as they really lie. */
+	get folders(): string[] {
+		return this.places.map(({ folder }) => folder);
+	}
+
+	/** @returns the name of a path under the folders; null for one that is not served */
+	nameAt(path: string): string | null {
+		for (const place of this.places)
+			if (isIn(place.folder, path) && (place.only === null || place.only === path)) return this.nameOf(place, path);
+		return null;
+	}
+
+	/**
+	 * @returns where a file that is not there any more would lie, by its name
+	 * @throws UsageError where that is not in the folders
+	 */
+	async placeFor(name: string): Promise<string> {
+		const outside = new UsageError(`${name}: is not among the projects that are served here`);
+		if (!name.endsWith(ENDING) || isAbsolute(name) || name.includes('\0')) throw outside;
+		for (const place of this.places) {
+			const prefix = this.places.length > 1 ? `${basename(place.folder)}/` : '';
+			if (!name.startsWith(prefix)) continue;
+			const path = resolve(place.folder, name.slice(prefix.length));
+			if (!isIn(place.folder, path) || (place.only !== null && place.only !== path)) continue;
+			// What lies above it may be a link that leads out.
+			let above = dirname(path);
+			while (!existsSync(above) && above !== place.folder && above !== dirname(above)) above = dirname(above);
+			if (!existsSync(above) || isIn(place.folder, await realpath(above))) return path;
+		}
+		throw outside;
 	}
 
 	/** How a file is called: from the folder it is served under; with several folders with that folder's name before. */

@@ -33,6 +33,8 @@ export interface Picture {
 	lines: { hue: number; d: string; fill?: string }[];
 	/** Why there is none. */
 	trouble?: string;
+	/** Of a project in a file: its name, and how its checks stand. */
+	standing?: { name: string; hold: number; fail: number };
 }
 
 /** One run of a project's checks: kept where it differs from the one before. */
@@ -74,6 +76,17 @@ export interface KeptHistory {
 	future: KeptStep[];
 }
 
+/** Of a project that lies in a file on disk: what of the file was last seen. Its row holds what is to stand there. */
+export interface KeptDisk {
+	key: string;
+	/** From the folder it is served under. */
+	name: string;
+	/** Of the file's bytes. */
+	hash: string;
+	/** What the file said, as the store writes texts: where the row says otherwise, it has edits that are not in the file. */
+	base: string;
+}
+
 /** The trace that is open beside a project. */
 interface KeptTrace {
 	key: string;
@@ -89,6 +102,7 @@ class Store extends Dexie {
 	settings!: EntityTable<{ key: string; value: unknown }, 'key'>;
 	undo!: EntityTable<KeptHistory, 'key'>;
 	traces!: EntityTable<KeptTrace, 'key'>;
+	disks!: EntityTable<KeptDisk, 'key'>;
 
 	constructor(options?: { indexedDB: unknown; IDBKeyRange: unknown }) {
 		super('frelk', options as ConstructorParameters<typeof Dexie>[1]);
@@ -127,6 +141,7 @@ class Store extends Dexie {
 			.stores({ undo: 'key' })
 			.upgrade((t) => t.table('pictures').clear());
 		this.version(6).stores({ traces: 'key' });
+		this.version(7).stores({ disks: 'key' });
 	}
 }
 

@@ -86,6 +86,9 @@ export interface Listed extends Entry {
 	damaged: string | null;
 }
 
+/** Whether a key is that of a project in a file on disk: no id has such a character. */
+export const isOnDisk = (key: string): boolean => key.startsWith('disk~');
+
 const asEntry = (key: string, row: unknown): Listed => {
 	const { name, changed, version, ...rest } = soundEntry(row);
 	const whole = name !== undefined && changed !== undefined && version !== undefined;
@@ -103,8 +106,11 @@ const asEntry = (key: string, row: unknown): Listed => {
 export async function listProjects(): Promise<Listed[]> {
 	const keys = await db().projects.toCollection().primaryKeys();
 	const texts = new Set(await db().texts.toCollection().primaryKeys());
+	// Those that lie in files have a list of their own.
+	for (const key of [...texts]) if (isOnDisk(key)) texts.delete(key);
 	const list: Listed[] = [];
 	for (const key of keys) {
+		if (isOnDisk(String(key))) continue;
 		let row: unknown;
 		let unread: string | null = null;
 		try {

@@ -20,6 +20,7 @@ const pictureRow = z.object({
 	version: count,
 	lines: z.array(z.object({ hue: z.number(), d: path, fill: path.optional() })).max(50_000),
 	trouble: text.optional(),
+	standing: z.object({ name: text, hold: count, fail: count }).optional(),
 });
 
 const runRow = z.object({
@@ -46,8 +47,10 @@ const traceRow = z.object({
 	file: z.custom<File>((value) => value instanceof Blob && typeof (value as File).name === 'string'),
 });
 
+const diskRow = z.object({ key: text, name: text, hash: text, base: z.string() });
+
 /** Tables of what can be made again. */
-const DERIVED = { pictures: pictureRow, runs: runRow, undo: historyRow, traces: traceRow } as const;
+const DERIVED = { pictures: pictureRow, runs: runRow, undo: historyRow, traces: traceRow, disks: diskRow } as const;
 type Derived = keyof typeof DERIVED;
 
 /**

@@ -20,7 +20,9 @@ function open(): BroadcastChannel | null {
 	return channel;
 }
 
+/** Tells all tabs; this one too, where it was not its bench that wrote. */
 export function announce(news: News): void {
+	if (news.by !== TAB) for (const listener of listeners) listener(news);
 	open()?.postMessage(news);
 }
 

@@ -8,6 +8,21 @@ import type { Derived } from './derived';
 /** `gone`: the project was deleted elsewhere, and is not written any more. */
 export type Saving = 'saved' | 'waiting' | 'failed' | 'gone';
 
+/** How a project in a file on disk stands to its file. */
+export type DiskStanding = { name: string } & (
+	| { at: 'written' /** What was taken in from the file a moment ago, in words. */; said?: string }
+	| { at: 'writing' }
+	| { at: 'failed'; why: string }
+	/** The file was changed by someone else, and is no project now: the last good state stays. */
+	| { at: 'broken'; lines: readonly string[]; hash: string }
+	/** `now`: the key of the file that has its bytes since. */
+	| { at: 'gone'; now: string | null }
+	| { at: 'read-only' }
+	/** Edits of an earlier page never reached the file, and the file is another one now. */
+	| { at: 'held' }
+	| { at: 'away'; why: string }
+);
+
 export interface Step {
 	label: string;
 	project: Project;
@@ -25,6 +40,8 @@ export interface DocumentState {
 	saving: Saving;
 	/** Why it is not saved, in words. */
 	unsavedFor: string | null;
+	/** Null for a project of the browser. */
+	disk: DiskStanding | null;
 	/** What both this tab and another changed. */
 	clash: { what: string[]; undo: boolean; stands: 'mine' | 'theirs' } | null;
 	/** What the last refused edit was refused for. */
@@ -52,6 +69,7 @@ export interface DocumentState {
 	setSaving: (saving: Saving, why?: string) => void;
 	/** Takes in what another tab has done, here and in all states of the history. */
 	takeIn: (merged: Merged, stands?: 'mine' | 'theirs') => void;
+	setDisk: (disk: DiskStanding | null) => void;
 	dismissClash: () => void;
 	refuse: (why: string) => void;
 	dismiss: () => void;

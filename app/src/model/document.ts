@@ -51,6 +51,7 @@ export function documentOf(project: Project, set: Publish, get: () => BenchState
 		moment: null,
 		saving: 'saved',
 		unsavedFor: null,
+		disk: null,
 		clash: null,
 		refusal: null,
 
@@ -185,6 +186,7 @@ export function documentOf(project: Project, set: Publish, get: () => BenchState
 				...(both.length > 0 ? { clash: { what: both, undo, stands } } : {}),
 			});
 		},
+		setDisk: (disk) => set({ disk }),
 		dismissClash: () => set({ clash: null }),
 		refuse: (refusal) => set({ refusal }),
 		dismiss: () => set({ refusal: null }),

@@ -36,6 +36,8 @@ export interface Keeper {
 	retry: () => void;
 	/** Writes the project although it was deleted elsewhere. */
 	bringBack: () => void;
+	/** Resolves when what others wrote is taken in and what was done here is written, as far as either can be just now. */
+	caughtUp: () => Promise<void>;
 }
 
 /** @param version of the row the store's project was opened from */
@@ -243,6 +245,10 @@ export function keepSaved(store: BenchStore, version: number): Keeper {
 		retry: () => {
 			retryIn = RETRY.first;
 			void write();
+		},
+		caughtUp: async () => {
+			for (let round = 0; round < 100 && (running || heard); round++)
+				await new Promise<void>((done) => setTimeout(done, 20));
 		},
 		bringBack: () => {
 			gone = false;

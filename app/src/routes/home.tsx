@@ -1,6 +1,7 @@
 import { checkProject, MAX_TEXT, readProject } from '@frelk/core';
 import { redirect } from 'react-router';
-import { openStore, whyNot } from '../data/db';
+import { type KeptDisk, openStore, whyNot } from '../data/db';
+import { Away, filesOnDisk, isUnwritten, keptDisks, renameOnDisk } from '../data/disk';
 import { importFiles } from '../data/files';
 import {
 	addProject,
@@ -9,12 +10,14 @@ import {
 	EXAMPLES,
 	ensureFirstVisit,
 	getProject,
+	isOnDisk,
 	listProjects,
 	renameProject,
 	restoreProject,
 	sweepDeleted,
 } from '../data/projects';
 import { Home } from '../features/home/home';
+import type { DiskListing } from '../features/home/on-disk';
 import type { HomeResult } from '../features/home/result';
 import { clearOpening, diedOpening } from '../features/opening/marks';
 import { bringLevel } from '../model/incoming';
@@ -24,12 +27,23 @@ export function meta() {
 	return [{ title: 'Projects · Frelk' }];
 }
 
+/** The projects in files, and those of this browser whose edits are not in theirs. */
+async function onDisk(): Promise<DiskListing> {
+	const unwritten: KeptDisk[] = [];
+	for (const disk of await keptDisks()) if (await isUnwritten(disk)) unwritten.push(disk);
+	try {
+		return { at: 'here', ...(await filesOnDisk()), unwritten };
+	} catch (error) {
+		return { at: error instanceof Away ? error.kind : 'server', unwritten };
+	}
+}
+
 export async function clientLoader() {
 	await openStore();
 	// What cannot be done for want of room or for a damaged row does not keep the list from being shown.
 	for (const step of [ensureFirstVisit, sweepDeleted])
 		await step().catch((error) => console.error('the store could not be tidied', error));
-	return { rows: await listProjects(), died: [...(await diedOpening())] };
+	return { rows: await listProjects(), died: [...(await diedOpening())], disk: await onDisk() };
 }
 clientLoader.hydrate = true as const;
 
@@ -89,7 +103,7 @@ async function act(form: FormData): Promise<HomeResult | Response> {
 		}
 		case 'rename': {
 			const name = String(form.get('name') ?? '').trim();
-			if (name !== '') await renameProject(key, name);
+			if (name !== '') await (isOnDisk(key) ? renameOnDisk(key, name) : renameProject(key, name));
 			return { did: 'nothing' };
 		}
 		case 'duplicate': {
@@ -114,5 +128,5 @@ async function act(form: FormData): Promise<HomeResult | Response> {
 }
 
 export default function HomeRoute({ loaderData }: Route.ComponentProps) {
-	return <Home rows={loaderData.rows} died={loaderData.died} />;
+	return <Home rows={loaderData.rows} died={loaderData.died} disk={loaderData.disk} />;
 }

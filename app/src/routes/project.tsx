@@ -1,6 +1,7 @@
 import { data } from 'react-router';
 import { openStore } from '../data/db';
-import { ensureFirstVisit, getProject } from '../data/projects';
+import { openFromDisk } from '../data/disk';
+import { ensureFirstVisit, getProject, isOnDisk } from '../data/projects';
 import { diedOpening } from '../features/opening/marks';
 import { Opening } from '../features/opening/opening';
 import type { Route } from './+types/project';
@@ -12,11 +13,25 @@ export function meta({ loaderData }: Route.MetaArgs) {
 export async function clientLoader({ params }: Route.ClientLoaderArgs) {
 	await openStore();
 	await ensureFirstVisit().catch((error) => console.error('the examples could not be put in', error));
+	if (isOnDisk(params.project)) {
+		const row = await openFromDisk(params.project).catch((error) => {
+			throw data(
+				{
+					title: 'This project lies in a file that cannot be reached',
+					lines: [`${error instanceof Error ? error.message : String(error)}.`, 'Nothing of it is in this browser.'],
+				},
+				{ status: 404 },
+			);
+		});
+		if (row) return { row, died: (await diedOpening()).has(params.project) };
+	}
 	const row = await getProject(params.project);
 	if (!row)
 		throw data(
 			{
-				title: `There is no project “${params.project}” in this browser`,
+				title: isOnDisk(params.project)
+					? 'The file of this project is not there any more'
+					: `There is no project “${params.project}” in this browser`,
 				lines: [
 					'It may have been deleted, or it was made in another browser. Projects live where they were made; export a file there and import it here.',
 				],

@@ -199,4 +199,6 @@ export const findingsIn = (project: Project, progress: (rule: string) => void = 
 	start((heavy, heard) => heavy.findings(textOf(project), heard(progress)));
 export const tryOutIn = (text: string): Job<Extract<Reading, { ok: false }> | null> =>
 	start((heavy) => heavy.tryOut(text));
+export const standingIn = (text: string): Job<Awaited<ReturnType<Heavy['standing']>>> =>
+	start((heavy) => heavy.standing(text));
 export const pictureIn = (text: string): Job<ReturnType<typeof pictureOfText>> => start((heavy) => heavy.picture(text));

@@ -39,6 +39,7 @@ import {
 } from '@frelk/core/maps';
 import { checkRuns, type RunCheckResult, type RunResult, runThrough, type StateAtTime } from '@frelk/core/runs';
 import { expose } from 'comlink';
+import type { Picture } from '../data/db';
 import { pictureOfText } from './picture';
 import { released } from './released';
 
@@ -104,6 +105,15 @@ const heavy = {
 	otherChecks(text: string, progress: (done: number) => void): (RunCheckResult | MapCheckResult)[] {
 		const project = opened(text);
 		return [...checkRuns(project, undefined, progress), ...checkMaps(project, undefined, undefined, mapMemory)];
+	},
+	/** What home tells of a project in a file: its name, and how its checks stand; null where it is no project. */
+	standing(text: string): NonNullable<Picture['standing']> | null {
+		const reading = readProject(text);
+		if (!reading.ok) return null;
+		const { project } = reading;
+		const results = [...runChecks(project), ...checkRuns(project), ...checkMaps(project)];
+		const hold = results.filter((r) => r.pass).length;
+		return { name: project.name, hold, fail: results.length - hold };
 	},
 	/** A map of a project, telling how many rows are done. */
 	map(text: string, map: QueryMap, progress: (done: number, of: number) => void): MapResult {

@@ -5,9 +5,10 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Version } from '../../data/db';
+import { committedText } from '../../data/disk';
 import { saveText } from '../../data/files';
 import { dropVersion, keepVersion, projectOf, versionsOf } from '../../data/history';
-import { getProject, listProjects } from '../../data/projects';
+import { getProject, isOnDisk, listProjects } from '../../data/projects';
 import { useBench } from '../../model/use-bench';
 import { Button, Select } from '../../ui/controls';
 import { differenceIn, differencePageIn } from '../../workers/client';
@@ -62,12 +63,20 @@ export function Compare() {
 		const opened = await getProject(other);
 		return projectIn(name, opened?.text ?? '');
 	};
+	const committed = async () => {
+		const text = await committedText(key);
+		if (text === null) throw new Error('The file is in no commit yet, or lies in no repository.');
+		return projectIn('The last commit', text);
+	};
 	return (
 		<section className="p-4">
 			<div className="mb-3 flex flex-wrap items-center gap-2">
 				<Button className="font-semibold" onClick={() => void keepVersion(key, project.name, project)}>
 					Keep this version
 				</Button>
+				{isOnDisk(key) && (
+					<Button onClick={() => void compare('the last commit', committed)}>Compare with the last commit</Button>
+				)}
 				<Button onClick={() => input.current?.click()}>Compare with a file…</Button>
 				{others.length > 0 && (
 					<Select

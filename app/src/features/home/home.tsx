@@ -1,6 +1,6 @@
 /** Home: the projects of this browser, the examples, and ways in. */
 import type { Project } from '@frelk/core';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useActionData, useFetcher, useRevalidator } from 'react-router';
 import type { Picture as Drawn } from '../../data/db';
 import { saveText } from '../../data/files';
@@ -9,13 +9,14 @@ import { onNews } from '../../data/tabs';
 import { Button, Select, TextField } from '../../ui/controls';
 import { ThemeSwitch } from '../../ui/theme-switch';
 import { useFilesDropped } from '../../ui/use-files-dropped';
-import { PICTURE } from '../../workers/picture-size';
 import { KeepingNotice } from '../project/keeping-notice';
 import { useOffline } from '../staying/offline';
+import { type DiskListing, drawnOf, OnDiskSection } from './on-disk';
+import { Picture } from './picture';
 import { usePictures } from './pictures';
 import type { HomeResult } from './result';
 
-export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly string[] }) {
+export function Home({ rows, died, disk }: { rows: readonly Listed[]; died: readonly string[]; disk: DiskListing }) {
 	const fetcher = useFetcher<HomeResult>();
 	const input = useRef<HTMLInputElement>(null);
 	const send = (fields: Record<string, string>) => fetcher.submit(fields, { method: 'post' });
@@ -31,13 +32,15 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 	const { revalidate } = useRevalidator();
 	// Another tab has saved, deleted or made a project.
 	useEffect(() => onNews(() => void revalidate()), [revalidate]);
-	const pictures = usePictures(rows);
+	const drawing = useMemo(() => [...drawnOf(disk), ...rows], [disk, rows]);
+	const pictures = usePictures(drawing);
 	const [text, setText] = useState('');
 	const [order, setOrder] = useState<'changed' | 'name'>('changed');
 	const offline = useOffline();
 	/** The example one should open first, until it has been changed. */
+	const hasFiles = disk.at === 'here' && disk.projects.length > 0;
 	const first = rows.find(
-		(row) => row.key === FIRST && row.version === 1 && row.damaged === null && rows.length < MANY,
+		(row) => row.key === FIRST && row.version === 1 && row.damaged === null && rows.length < MANY && !hasFiles,
 	);
 	const shown = rows
 		.filter((row) => row.name.toLowerCase().includes(text.trim().toLowerCase()))
@@ -110,6 +113,8 @@ export function Home({ rows, died }: { rows: readonly Listed[]; died: readonly s
 						{result.kept && <Button onClick={() => send({ do: 'restore', key: result.key })}>Undo</Button>}
 					</p>
 				)}
+				<OnDiskSection disk={disk} pictures={pictures} />
+				{hasFiles && <h2 className="mb-2 text-[15px] font-semibold">In this browser</h2>}
 				{rows.length === 0 ? (
 					<p className="border border-dashed p-10 text-center text-quiet">
 						No project here. Start a new one, open an example below, or drop a project file anywhere on this page.
@@ -318,24 +323,5 @@ function Card({ row, picture, died, send }: CardProps) {
 				</Button>
 			</div>
 		</li>
-	);
-}
-
-/** The scene as a line drawing, made by a worker and kept with the project. */
-function Picture({ picture }: { picture: Drawn | undefined }) {
-	return (
-		<svg
-			viewBox={`0 0 ${PICTURE.width} ${PICTURE.height}`}
-			className="block w-full border-b bg-ground"
-			aria-hidden="true"
-		>
-			{picture?.lines.map(({ hue, d, fill }, i) => (
-				// biome-ignore lint/suspicious/noArrayIndexKey: shapes of one drawing, which never change places
-				<g key={i}>
-					{fill && <path d={fill} fill={`light-dark(hsl(${hue} 34% 74%), hsl(${hue} 24% 34%))`} />}
-					<path d={d} fill="none" stroke="var(--ink)" strokeOpacity={fill ? 0.45 : 0.3} strokeWidth="0.8" />
-				</g>
-			))}
-		</svg>
 	);
 }

@@ -1,36 +1,53 @@
 /** Pictures of projects, kept with them; those of changed projects are drawn anew by a worker, one after the other. */
 import { useEffect, useState } from 'react';
 import type { Picture } from '../../data/db';
-import { getProject, keepPicture, type Listed, pictureOf } from '../../data/projects';
-import { pictureIn } from '../../workers/client';
+import { fileOf } from '../../data/disk';
+import { getProject, isOnDisk, keepPicture, type Listed, pictureOf } from '../../data/projects';
+import { pictureIn, standingIn } from '../../workers/client';
 
 /** A drawing that takes longer is given up, milliseconds. */
 const LIMIT = 5000;
 
-async function drawn(row: Listed, stopped: (cancel: () => void) => void): Promise<Picture> {
-	const { key, version } = row;
-	const opened = await getProject(key);
-	if (!opened) return { key, version, lines: [] };
-	const job = pictureIn(opened.text);
+/** What is drawn: a project of the browser, or one in a file, of which its checks are told too. */
+export type Drawn = Pick<Listed, 'key' | 'version' | 'damaged'>;
+
+/** Checks that take longer are left for when the project is opened, milliseconds. */
+const CHECKS_LIMIT = 20_000;
+
+/** @returns the outcome of a job, which is given up after so long */
+async function within<T>(
+	limit: number,
+	job: { done: Promise<T>; cancel: () => void },
+	stopped: (cancel: () => void) => void,
+): Promise<T> {
 	stopped(job.cancel);
-	const timer = setTimeout(job.cancel, LIMIT);
+	const timer = setTimeout(job.cancel, limit);
 	try {
-		const { lines, trouble } = await job.done;
-		return { key, version, lines, ...(trouble === undefined ? {} : { trouble }) };
+		return await job.done;
 	} finally {
 		clearTimeout(timer);
 	}
 }
 
+async function drawn({ key, version }: Drawn, stopped: (cancel: () => void) => void): Promise<Picture> {
+	const text = isOnDisk(key) ? (await fileOf(key))?.text : (await getProject(key))?.text;
+	if (text === undefined) return { key, version, lines: [] };
+	const { lines, trouble } = await within(LIMIT, pictureIn(text), stopped);
+	const picture = { key, version, lines, ...(trouble === undefined ? {} : { trouble }) };
+	if (!isOnDisk(key) || trouble !== undefined) return picture;
+	const standing = await within(CHECKS_LIMIT, standingIn(text), stopped).catch(() => null);
+	return standing ? { ...picture, standing } : picture;
+}
+
 /** @returns the pictures there are, by the project's key */
-export function usePictures(rows: readonly Listed[]): ReadonlyMap<string, Picture> {
+export function usePictures(rows: readonly Drawn[]): ReadonlyMap<string, Picture> {
 	const [pictures, setPictures] = useState<ReadonlyMap<string, Picture>>(new Map());
 	useEffect(() => {
 		let over = false;
 		let cancel = () => {};
 		const add = (picture: Picture) => setPictures((known) => new Map(known).set(picture.key, picture));
 		(async () => {
-			const open: Listed[] = [];
+			const open: Drawn[] = [];
 			for (const row of rows) {
 				const known = await pictureOf(row.key).catch(() => undefined);
 				if (over) return;

@@ -1,7 +1,7 @@
 /** A link to what one looks at, put on the clipboard. */
 import { writeProject } from '@frelk/core';
 import type { BenchStore } from '../../model/bench-state';
-import { linkTo, MAX_LINKED, type Place } from './link';
+import { fileAddress, linkTo, MAX_LINKED, type Place } from './link';
 import { placeOf } from './place';
 
 /** What became of it: copied, or why not. */
@@ -9,9 +9,13 @@ type Copied = { link: string } | { trouble: string };
 
 /** @param path of the page, which names the view */
 export async function copyLink(store: BenchStore, path: string): Promise<Copied> {
-	const { project } = store.getState();
+	const { project, disk } = store.getState();
 	const name = /^\/p\/[^/]+\/(checks|filters|time)/.exec(path)?.[1] as Place['view'] | undefined;
-	const link = await linkTo(window.location.origin, project, placeOf(store, name ?? 'bench'));
+	const place = placeOf(store, name ?? 'bench');
+	// Whoever serves the same folder has the project: the link says where in it.
+	const link = disk
+		? `${window.location.origin}${fileAddress(disk.name, place)}`
+		: await linkTo(window.location.origin, project, place);
 	if (link === null) {
 		const size = Math.round(new TextEncoder().encode(writeProject(project)).length / 1000);
 		return {

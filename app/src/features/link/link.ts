@@ -119,8 +119,8 @@ export async function fromLink(fragment: string): Promise<Linked> {
 	return { project: reading.project, place: place.success ? place.data : { view: 'bench' } };
 }
 
-/** The address of a place in an open project: what it says is taken once. */
-export function addressOf(key: string, { view, query, moment, hand, pinned, run, at }: Place): string {
+/** What of a place stands behind the `?` of an address. */
+function said({ query, moment, hand, pinned, run, at }: Place): URLSearchParams {
 	const search = new URLSearchParams();
 	if (query !== undefined) search.set('query', query);
 	if (moment !== undefined) search.set('moment', moment);
@@ -128,7 +128,27 @@ export function addressOf(key: string, { view, query, moment, hand, pinned, run,
 	if (pinned !== undefined) search.set('pin', pinned);
 	if (run !== undefined) search.set('run', run);
 	if (at !== undefined) search.set('at', String(at));
-	const path = view === 'bench' ? `/p/${key}` : `/p/${key}/${view}`;
-	const said = search.toString();
-	return said === '' ? path : `${path}?${said}`;
+	return search;
+}
+
+/** The address of a place in an open project: what it says is taken once. */
+export const addressOf = (key: string, place: Place): string => at(key, place.view, said(place));
+
+const at = (key: string, view: Place['view'], search: URLSearchParams): string =>
+	`/p/${key}${view === 'bench' ? '' : `/${view}`}${search.size === 0 ? '' : `?${search}`}`;
+
+/** The address of a place in a project on disk, by the name of its file under the folder that is served. */
+export function fileAddress(name: string, place: Place): string {
+	const search = new URLSearchParams({ file: name });
+	if (place.view !== 'bench') search.set('view', place.view);
+	for (const [key, value] of said(place)) search.set(key, value);
+	return `/file?${search}`;
+}
+
+/** @returns the file such an address names, and where in its project it leads once its key is known */
+export function fromFileAddress(search: URLSearchParams): { name: string; address: (key: string) => string } {
+	const rest = new URLSearchParams(search);
+	for (const key of ['file', 'view']) rest.delete(key);
+	const view = placeSchema.shape.view.safeParse(search.get('view') ?? 'bench');
+	return { name: search.get('file') ?? '', address: (key) => at(key, view.success ? view.data : 'bench', rest) };
 }

@@ -4,8 +4,10 @@ import { type Repair, repairProject } from '@frelk/core/editing';
 import { type ReactNode, useEffect, useState } from 'react';
 import { useSubmit } from 'react-router';
 import { writeText } from '../../data/db';
+import { mendFile, openFromDisk } from '../../data/disk';
+import { onDiskNews } from '../../data/disk-news';
 import { saveText, told } from '../../data/files';
-import { headOf, type Opened } from '../../data/projects';
+import { headOf, isOnDisk, type Opened } from '../../data/projects';
 import { TAB } from '../../data/tabs';
 import { Button } from '../../ui/controls';
 import { Trouble } from '../../ui/trouble';
@@ -70,7 +72,31 @@ export function Opening({ row, died }: { row: Opened; died: boolean }) {
 	}, [state.at, row.key]);
 	useEffect(() => () => clearOpening(row.key), [row.key]);
 
+	// A file that is mended outside opens by itself.
+	const isBrokenFile = state.at === 'unreadable' && isOnDisk(row.key);
+	useEffect(() => {
+		if (!isBrokenFile) return;
+		return onDiskNews((news) => {
+			if (!('hello' in news) && news.key === row.key)
+				openFromDisk(row.key).then(
+					(opened) => opened && setState(read(opened)),
+					() => {
+						// It cannot be asked for just now; the next news brings it.
+					},
+				);
+		});
+	}, [isBrokenFile, row.key]);
+
 	const mend = async ({ project }: Repair) => {
+		if (isOnDisk(row.key)) {
+			try {
+				const opened = await mendFile(row.key, project);
+				if (opened) setState(read(opened));
+			} catch (error) {
+				setState({ at: 'unreadable', lines: [error instanceof Error ? error.message : String(error)], repair: null });
+			}
+			return;
+		}
 		const written = await writeText({
 			key: row.key,
 			head: headOf(project),
@@ -132,7 +158,7 @@ export function Opening({ row, died }: { row: Opened; died: boolean }) {
 						)}
 					</Choices>
 					<label className="block">
-						Its text, as it lies in this browser
+						Its text, as it lies {isOnDisk(row.key) ? 'on disk' : 'in this browser'}
 						<textarea
 							readOnly
 							rows={10}
@@ -157,9 +183,11 @@ function Choices({ row, children }: { row: Opened; children?: ReactNode }) {
 		<div className="flex flex-wrap gap-2">
 			{children}
 			<Button onClick={() => saveText(row.text, `${row.key}.frelk.json`, 'application/json')}>Export its text</Button>
-			<Button onClick={() => void submit({ do: 'delete', key: row.key }, { method: 'post', action: '/?index' })}>
-				Delete it
-			</Button>
+			{!isOnDisk(row.key) && (
+				<Button onClick={() => void submit({ do: 'delete', key: row.key }, { method: 'post', action: '/?index' })}>
+					Delete it
+				</Button>
+			)}
 		</div>
 	);
 }

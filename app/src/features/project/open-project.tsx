@@ -3,10 +3,12 @@ import type { Project } from '@frelk/core';
 import { useEffect, useRef, useState } from 'react';
 import { Outlet, useLocation, useSearchParams } from 'react-router';
 import { noteRun } from '../../data/history';
+import { isOnDisk } from '../../data/projects';
 import type { BenchStore } from '../../model/bench-state';
 import { keepChecked } from '../../model/keep-checked';
 import { keepFindings } from '../../model/keep-findings';
 import { keepHistory } from '../../model/keep-history';
+import { type DiskKeeper, keepOnDisk } from '../../model/keep-on-disk';
 import { type Keeper, keepSaved } from '../../model/keep-saved';
 import { createBench } from '../../model/store';
 import { BenchContext, useBench, useBenchStore } from '../../model/use-bench';
@@ -21,6 +23,7 @@ import { Dock } from '../panels/dock';
 import { Panels } from '../panels/panels';
 import { Dropped } from './dropped';
 import { KeepingNotice } from './keeping-notice';
+import { OnDisk } from './on-disk';
 import { TopBar } from './top-bar';
 import { Unsaved } from './unsaved';
 
@@ -29,13 +32,19 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 	const [store] = useState(() => createBench(rowKey, project));
 	useBeginning(store);
 	const keeper = useRef<Keeper | null>(null);
+	const diskKeeper = useRef<DiskKeeper | null>(null);
 	const { pathname } = useLocation();
 	const onBench = pathname.replace(/\/$/, '') === `/p/${rowKey}`;
 	useEffect(() => {
 		const now = keepSaved(store, version);
 		keeper.current = now;
-		return now.stop;
-	}, [store, version]);
+		const onDisk = isOnDisk(rowKey) ? keepOnDisk(store, () => keeper.current) : null;
+		diskKeeper.current = onDisk;
+		return () => {
+			onDisk?.stop();
+			now.stop();
+		};
+	}, [store, rowKey, version]);
 	useEffect(
 		() =>
 			keepChecked(store, (state) => {
@@ -88,6 +97,7 @@ export function OpenProject({ project, rowKey, version }: { project: Project; ro
 			<Refusal />
 			<Dropped />
 			<Unsaved keeper={keeper} />
+			<OnDisk keeper={diskKeeper} />
 		</BenchContext.Provider>
 	);
 }

@@ -19,6 +19,18 @@ const VIEWS = [
 	{ to: 'time', label: 'Over time' },
 ];
 
+/** Of a file on disk, where what is saved in the browser is not all. */
+const ON_DISK = {
+	written: 'Saved',
+	writing: 'Writing…',
+	failed: 'Not in the file',
+	broken: 'File broken',
+	gone: 'File gone',
+	'read-only': 'Read-only',
+	held: 'Not in the file',
+	away: 'Not in the file',
+};
+
 const SAVING = { saved: 'Saved', waiting: 'Saving…', failed: 'Not saved', gone: 'Deleted elsewhere' };
 /** In a browser that keeps nothing. */
 const NOT_KEPT = 'In memory only';
@@ -61,6 +73,7 @@ function MomentSwitch() {
 /** How the checks stand, what is tied, and whether all is saved: what changes most often, apart from the rest of the bar. */
 function Standing() {
 	const saving = useDeferredBench((s) => s.saving);
+	const disk = useDeferredBench((s) => s.disk);
 	const counts = useBench((s) => s.checked);
 	const key = useBench((s) => s.key);
 	const found = useDeferredBench((s) => s.found?.list.length ?? null);
@@ -91,8 +104,20 @@ function Standing() {
 				</Link>
 			)}
 			<Ties tied={tied === '' ? [] : tied.split(' ')} />
-			<span role="status" className={saving === 'failed' || saving === 'gone' ? 'text-cut' : 'text-quiet'}>
-				{saving === 'saved' && !keepingNow().kept ? NOT_KEPT : SAVING[saving]}
+			<span
+				role="status"
+				className={
+					saving === 'failed' || saving === 'gone' || (disk && !['written', 'writing'].includes(disk.at))
+						? 'text-cut'
+						: 'text-quiet'
+				}
+				title={disk ? `The file ${disk.name}` : undefined}
+			>
+				{saving === 'saved' && disk
+					? ON_DISK[disk.at]
+					: saving === 'saved' && !keepingNow().kept
+						? NOT_KEPT
+						: SAVING[saving]}
 			</span>
 		</>
 	);

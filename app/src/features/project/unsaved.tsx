@@ -105,13 +105,13 @@ function Clash() {
 	const shown = clash.what.slice(0, 4).join(', ');
 	const more = clash.what.length - 4;
 	return (
-		<Notice title="Changed in two tabs.">
+		<Notice title="Changed in two places.">
 			<p className="break-words">
 				{shown}
 				{more > 0 && ` and ${more} more`}.{' '}
 				{clash.stands === 'mine'
-					? `What you did here stands${clash.undo ? '; undo takes what the other tab did' : ''}.`
-					: `What the other tab did stands${clash.undo ? '; undo takes what you did here' : ''}.`}
+					? `What you did here stands${clash.undo ? '; undo takes what the other did' : ''}.`
+					: `What the other did stands${clash.undo ? '; undo takes what you did here' : ''}.`}
 			</p>
 			{clash.undo && (
 				<Button onClick={() => store.getState().undo()}>
@@ -125,7 +125,7 @@ function Clash() {
 	);
 }
 
-function Notice({ title, children }: { title: string; children: ReactNode }) {
+export function Notice({ title, children }: { title: string; children: ReactNode }) {
 	return (
 		<div
 			role="alert"
