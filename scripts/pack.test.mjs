@@ -43,7 +43,9 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 describe('the tarballs', () => {
 	it('hold what is built and nothing that tests it', () => {
 		for (const file of [...listed(core), ...listed(interchange), ...listed(frelk)]) {
-			expect(file).toMatch(/^package\/(package\.json|README\.md|bin\/frelk\.mjs|dist\/.+\.(js|d\.ts)|server\/[\w-]+\.(d\.)?mjs|server\/serve\.d\.mts|app\/[\w./-]+)$/);
+			expect(file).toMatch(
+				/^package\/(package\.json|README\.md|bin\/frelk\.mjs|dist\/.+\.(js|d\.ts)|server\/[\w-]+\.(d\.)?mjs|server\/serve\.d\.mts|app\/[\w./-]+)$/,
+			);
 			expect(file).not.toMatch(/test|oracle|random/);
 		}
 		expect(listed(core)).toContain('package/dist/index.d.ts');

@@ -161,8 +161,12 @@ describe('ids', () => {
 		const asker = await ask<{ label: string; detail?: string }[]>('completion', { position: at('"asker": "', 1) });
 		expect(asker.find((i) => i.label === 'crank')?.detail).toBe('object Gangway crank');
 		await type('"queries": [', '"queries": [{ "" },');
-		const keys = await ask<{ label: string }[]>('completion', { position: at('"queries": [{ "') });
+		const keys = await ask<{ label: string; documentation?: unknown }[]>('completion', {
+			position: at('"queries": [{ "'),
+		});
 		expect(keys.map((i) => i.label)).toEqual(expect.arrayContaining(['id', 'kind']));
+		// With what they mean.
+		expect(JSON.stringify(keys.find((i) => i.label === 'sight')?.documentation)).toContain('stand in the way');
 	});
 
 	it('lead to where they are declared, to all that name them, and are renamed everywhere', async () => {

@@ -141,3 +141,33 @@ describe('the published schemas', () => {
 		}
 	});
 });
+
+it('say what each key of a project means, in a line that ends like one', () => {
+	const without: string[] = [];
+	const walk = (node: unknown, holder: string): void => {
+		if (typeof node !== 'object' || node === null) return;
+		if (Array.isArray(node)) {
+			for (const part of node) walk(part, holder);
+			return;
+		}
+		for (const [key, value] of Object.entries(node)) {
+			if (key !== 'properties') {
+				walk(value, holder);
+				continue;
+			}
+			for (const [name, of] of Object.entries(value as Record<string, { description?: string }>)) {
+				if (!/^\S.*[.]$/.test(of.description ?? '')) without.push(`${holder} ${name}`);
+				walk(of, name);
+			}
+		}
+	};
+	walk(schemas.project, '');
+	expect(without).toEqual([]);
+	// By what it stands in.
+	const { properties } = schemas.project as unknown as {
+		properties: Record<string, { description: string; properties: Record<string, { description: string }> }>;
+	};
+	expect(properties.scene?.description).toBe('What there is.');
+	expect(properties.scene?.properties.kind?.description).toContain('space');
+	expect(properties.maps?.description).toBe('Queries asked over a grid.');
+});

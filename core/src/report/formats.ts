@@ -5,6 +5,7 @@ import { runCheckSchema, runExpectSchema } from '../project/run-schema';
 import { conditionSchema, expectSchema, FORMAT, projectSchema, RULES, stillCheckSchema } from '../project/schema';
 import { STAGES } from '../query/types';
 import { TRACE_FORMAT, traceHeadSchema, traceLineSchema } from '../trace/schema';
+import { withMeanings } from './meanings';
 
 const text = z.string();
 const ids = z.array(text);
@@ -442,6 +443,7 @@ export function jsonSchemas(): Record<
 		type: 'array',
 		items: { anyOf: [inner(stillCheckSchema), inner(runCheckSchema), inner(mapCheckSchema)] },
 	};
+	withMeanings(project);
 	const dialect = { $schema: project.$schema };
 	return {
 		project: titled(project, FORMAT, 'A project file: a scene, the queries asked of it, moments, runs and checks.'),
