@@ -5,19 +5,21 @@ import {
 	type Check,
 	type Finding,
 	findFindings,
-	formatProblem,
 	isStill,
 	type Project,
 	type Remedy,
-	readProject,
 	remediesFor,
 	runChecks,
 } from '@frelk/core';
 import { checkRuns } from '@frelk/core/runs';
 import { lensesOf } from './lsp/hover';
+import { unshared } from './shared';
 
-/** What is asked of a text: its checks and answers, its findings, which take longer, or what would mend one of its checks. */
-export type Wanted = { text: string; what: 'checks' | 'findings' | { mend: string } };
+/**
+ * What is asked of a project, which has been read: its checks; what stands at its queries; its findings, which take longest; or what would
+ * mend one of its checks.
+ */
+export type Wanted = { project: SharedArrayBuffer; what: 'checks' | 'lenses' | 'findings' | { mend: string } };
 
 /** What became of a check. */
 export interface Outcome {
@@ -44,16 +46,11 @@ function remediesOf(project: Project, id: string): Remedy[] {
 	return remediesFor(project, { query, object, moment, wish: 'select' }, { naming: byName(project) }).remedies;
 }
 
-export default function part({ text, what }: Wanted): Told {
-	const reading = readProject(text);
-	if (!reading.ok) throw new Error(reading.problems.slice(0, 1).map(formatProblem).join(''));
-	const { project } = reading;
+export default function part({ project: given, what }: Wanted): Told {
+	const project = unshared(given);
 	if (what === 'findings') return { ...NONE, findings: findFindings(project) };
+	if (what === 'lenses') return { ...NONE, lenses: [...lensesOf(project)] };
 	if (what !== 'checks') return { ...NONE, remedies: remediesOf(project, what.mend) };
 	const outcomes = [...runChecks(project, activeChecks(project), undefined, true), ...checkRuns(project)];
-	return {
-		...NONE,
-		checks: outcomes.map(({ id, pass, reason }) => ({ id, pass, reason })),
-		lenses: [...lensesOf(project)],
-	};
+	return { ...NONE, checks: outcomes.map(({ id, pass, reason }) => ({ id, pass, reason })) };
 }

@@ -2,7 +2,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import {
 	type CodeAction,
 	createProtocolConnection,
@@ -188,9 +188,13 @@ describe('ids', () => {
 		const outline = await ask<DocumentSymbol[]>('documentSymbol', {});
 		expect(outline.map((s) => s.name)).toEqual(expect.arrayContaining(['layers', 'objects', 'queries', 'checks']));
 		await diagnostics();
-		const lenses = await ask<{ range: never; command: { title: string } }[]>('codeLens', {});
-		const titles = lenses.map((l) => `${document.getText(l.range)}: ${l.command.title}`);
-		expect(titles).toContain('"gaze": selects Lemon crate 4 · 1 of 3 fail');
+		// They come a little after the checks.
+		let titles: string[] = [];
+		await vi.waitFor(async () => {
+			const lenses = await ask<{ range: never; command: { title: string } }[]>('codeLens', {});
+			titles = lenses.map((l) => `${document.getText(l.range)}: ${l.command.title}`);
+			expect(titles).toContain('"gaze": selects Lemon crate 4 · 1 of 3 fail');
+		}, 60_000);
 		expect(titles.filter((t) => t.endsWith(': fails')).length).toBeGreaterThan(1);
 	});
 });

@@ -38,6 +38,7 @@ import {
 import { TextDocument } from 'vscode-languageserver-textdocument';
 import type { Outcome, Told } from '../lsp-part';
 import { lspPool } from '../lsp-pool';
+import { shared } from '../shared';
 import { VERSION } from '../version';
 import { hoverOf } from './hover';
 import { declarationOf, idsFor, nearIds, thingAt, usesIn } from './ids';
@@ -60,14 +61,25 @@ const SEVERITY = {
 
 /** One open file: what its text says now, and what was said of it last. */
 class Open {
-	places: Places;
 	reading: Reading;
 	told: Told | null = null;
 	private pending: AbortController | null = null;
+	private gone: Places | null = null;
+
+	/** Of the text that was read: the document goes on. */
+	readonly version: number;
+	private readonly text: string;
 
 	constructor(readonly document: TextDocument) {
-		this.places = new Places(document.getText());
-		this.reading = readProject(document.getText());
+		this.version = document.version;
+		this.text = document.getText();
+		this.reading = readProject(this.text);
+	}
+
+	/** The text gone through, when it is first asked for. */
+	get places(): Places {
+		this.gone ??= new Places(this.text);
+		return this.gone;
 	}
 
 	get project(): Project | null {
@@ -134,7 +146,7 @@ export function lsp(): Promise<number> {
 		const document = documents.get(uri);
 		if (!document) return null;
 		const known = files.get(uri);
-		if (known && known.document.version === document.version && known.places.text === document.getText()) return known;
+		if (known && known.version === document.version) return known;
 		const open = new Open(document);
 		// What was said last stands until it is said anew.
 		open.told = known?.told ?? null;
@@ -212,22 +224,29 @@ export function lsp(): Promise<number> {
 			return;
 		}
 		try {
-			const { text } = file.places;
+			const project = shared(file.project);
 			const tell = () => {
 				const diagnostics = file.told ? toldOf(file, file.told) : [];
 				return connection.sendDiagnostics({ uri, version, diagnostics });
 			};
-			const soon = await ask({ text, what: 'checks' }, signal);
+			const before = file.told;
+			const asked = ask({ project, what: 'checks' }, signal);
+			// The worker is at the checks while the text is gone through here.
+			void file.places;
+			const { checks } = await asked;
 			if (signal.aborted) return;
-			// Findings take longest: those of before stand until they are found anew.
-			file.told = { ...soon, findings: file.told?.findings ?? [] };
+			// What takes longer stands as it was until it is said anew.
+			file.told = { checks, lenses: before?.lenses ?? [], findings: before?.findings ?? [], remedies: [] };
 			await tell();
+			const { lenses } = await ask({ project, what: 'lenses' }, signal);
+			if (signal.aborted) return;
+			file.told = { ...file.told, lenses };
 			await connection.sendRequest('workspace/codeLens/refresh').catch(() => {
 				// An editor without lenses.
 			});
-			const { findings } = await ask({ text, what: 'findings' }, signal);
+			const { findings } = await ask({ project, what: 'findings' }, signal);
 			if (signal.aborted) return;
-			file.told = { ...soon, findings };
+			file.told = { ...file.told, findings };
 			await tell();
 		} catch (error) {
 			if (!signal.aborted) connection.console.error(error instanceof Error ? error.message : String(error));
@@ -406,7 +425,7 @@ export function lsp(): Promise<number> {
 			if (data?.about === 'finding') fix(`Mend it: ${data.rule}`, diagnostic, file.edit(patched(project, data.patch)));
 			if (data?.about === 'check') {
 				const { remedies } = await ask(
-					{ text: file.places.text, what: { mend: data.id } },
+					{ project: shared(project), what: { mend: data.id } },
 					new AbortController().signal,
 				);
 				for (const { words, patch, turns } of remedies) {

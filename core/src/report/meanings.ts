@@ -206,7 +206,7 @@ const MEANINGS: Readonly<Record<string, Meaning>> = {
 };
 
 /** @returns what a key says, in what it stands; undefined for one that speaks for itself */
-export function meaningOf(key: string, holder: string): string | undefined {
+function meaningOf(key: string, holder: string): string | undefined {
 	const meaning = MEANINGS[key];
 	return typeof meaning === 'object' ? (meaning[holder] ?? meaning['']) : meaning;
 }
