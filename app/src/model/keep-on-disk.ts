@@ -45,6 +45,12 @@ export function keepOnDisk(store: BenchStore, keeper: () => Keeper | null): Disk
 	let seen: string | null = null;
 	/** One thing after the other. */
 	let turn: Promise<void> = Promise.resolve();
+	/**
+	 * And one tab after the other: a tab that was slow would write what it knows onto a file that another has written since, and that
+	 * was put back as it was before.
+	 */
+	const alone = <T>(act: () => Promise<T>): Promise<T> =>
+		navigator.locks ? navigator.locks.request(`frelk-disk ${key}`, act) : act();
 
 	const stand = (at: At) => {
 		if (!stopped) store.getState().setDisk({ ...at, name } as DiskStanding);
@@ -55,7 +61,7 @@ export function keepOnDisk(store: BenchStore, keeper: () => Keeper | null): Disk
 		turn = turn.then(async () => {
 			if (stopped) return;
 			try {
-				await act();
+				await alone(act);
 			} catch (error) {
 				stand(
 					error instanceof Away
