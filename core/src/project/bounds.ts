@@ -9,6 +9,12 @@ export const MIN_SCALE = 1e-6;
 export const MAX_SCALE = 1e6;
 /** Largest length, range or camera's far, metres. */
 export const MAX_DISTANCE = 1e9;
+/** Largest speed, m/s. */
+export const MAX_SPEED = 1e5;
+/** Straight pieces of an arc. */
+export const MAX_ARC_STEPS = 10_000;
+/** Marks of an object. */
+export const MAX_MARKS = 32;
 /** Largest size of any other number. */
 export const MAX_NUMBER = 1e12;
 /** Characters (code points) of a name, prompt or action, and of notes. */

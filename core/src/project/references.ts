@@ -93,11 +93,13 @@ export function checkReferences(
 			anchor(query.from, [...path, 'from']);
 			anchor(query.to, [...path, 'to']);
 			direction(query.aim, [...path, 'aim']);
+			anchor(query.arc?.at, [...path, 'arc', 'at']);
 		}
 		if (query.kind === 'pick') need('camera', query.camera, [...path, 'camera']);
 		if (query.kind === 'overlap') {
 			anchor(query.at, [...path, 'at']);
 			if ('like' in query.shape) need('object', query.shape.like, [...path, 'shape', 'like']);
+			needAll('layer', query.room?.on?.layers, [...path, 'room', 'on', 'layers']);
 		}
 	});
 
@@ -207,6 +209,11 @@ export function checkReferences(
 					[...path, 'presses', j, 'watch'],
 					() => `no watch entry ${quoted(press.watch)}${didYouMean(press.watch, [...watched.keys()])}`,
 				);
+			else if (press.do !== undefined && run.watch?.[watched.get(press.watch) ?? -1]?.keeps !== 'lock')
+				problems.add(
+					[...path, 'presses', j, 'do'],
+					`"do" acts on a lock: the entry "${press.watch}" does not keep one`,
+				);
 		});
 	});
 	const acted = new Map<string, number>();
@@ -261,7 +268,7 @@ export function checkReferences(
 					[...path, 'swing'],
 					`the run "${run.id}" has no swing ${check.swing}; it has ${run.swings?.length ?? 0}, counted from 0`,
 				);
-			for (const key of ['selects', 'tie', 'hits', 'never'] as const)
+			for (const key of ['selects', 'tie', 'hits', 'never', 'held'] as const)
 				needAll('object', expect[key], [...path, 'expect', key]);
 			(expect.sequence ?? []).forEach((id, j) => {
 				need('object', id, [...path, 'expect', 'sequence', j]);
@@ -279,6 +286,9 @@ export function checkReferences(
 		need('moment', check.moment, [...path, 'moment']);
 		const at: JsonPath = [...path, 'expect'];
 		for (const key of ['selects', 'tie', 'not'] as const) needAll('object', check.expect[key], [...at, key]);
+		const asked = queryById.get(check.query);
+		if (check.expect.room !== undefined && asked && !('room' in asked && asked.room))
+			problems.add([...at, 'room'], `"${asked.id}" does not ask for room`);
 		need('object', check.expect.blocked?.object, [...at, 'blocked', 'object']);
 		need('object', check.expect.blocked?.by, [...at, 'blocked', 'by']);
 	});
@@ -429,7 +439,8 @@ function followUp(
 /** All anchors of a query that hang on another query's hit. */
 export function hitsNeeded(query: Project['queries'][number]): string[] {
 	const anchors: (Anchor | undefined)[] = [query.range?.from, query.sight?.from, query.view?.about?.toward];
-	if (query.kind === 'ray' || query.kind === 'sweep') anchors.push(query.from, query.to, query.aim?.toward);
+	if (query.kind === 'ray' || query.kind === 'sweep')
+		anchors.push(query.from, query.to, query.aim?.toward, query.arc?.at);
 	if (query.kind === 'overlap') anchors.push(query.at);
 	return anchors.flatMap((a) => (a?.hitOf === undefined ? [] : [a.hitOf]));
 }

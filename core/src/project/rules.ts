@@ -193,9 +193,17 @@ function checkQuery(query: Query, path: JsonPath, flat: boolean, say: (path: Jso
 	const alongPath = kind === 'ray' || kind === 'pick' || kind === 'sweep';
 	const by = query.choose?.by ?? [];
 	if (kind === 'ray' || kind === 'sweep') {
-		if ((query.aim === undefined) === (query.to === undefined))
+		const { arc } = query;
+		if (arc) {
+			for (const other of ['length', 'to'] as const)
+				if (query[other] !== undefined)
+					say([...path, other], `an arc has no "${other}": it flies as long as its time says`);
+			if ((query.aim === undefined) === (arc.at === undefined))
+				say([...path, 'arc'], `an arc has either "aim" or "at"${query.aim ? ', not both' : '; this one has neither'}`);
+			if (kind === 'ray' && query.assist) say([...path, 'assist'], 'aim assist goes along a straight line, not an arc');
+		} else if ((query.aim === undefined) === (query.to === undefined))
 			say(path, `a ${kind} has either "aim" or "to"${query.aim ? ', not both' : '; this one has neither'}`);
-		if (query.to !== undefined && query.length !== undefined)
+		if (!arc && query.to !== undefined && query.length !== undefined)
 			say([...path, 'length'], '"length" goes with "aim"; "to" ends the path by itself');
 	}
 	if (kind === 'ray' && query.assist?.by === 'pixels')
@@ -215,6 +223,8 @@ function checkQuery(query: Query, path: JsonPath, flat: boolean, say: (path: Jso
 		});
 	});
 	by.forEach((rule, j) => {
+		if (rule.rule === 'seen' && query.sight?.to !== 'marks')
+			say([...path, 'choose', 'by', j, 'rule'], 'the rule "seen" counts marks: it needs "sight" with "to": "marks"');
 		if (rule.rule === 'cursor' && kind !== 'pick')
 			say([...path, 'choose', 'by', j, 'rule'], 'the rule "cursor" is for picks');
 	});

@@ -73,19 +73,24 @@ const stickSchema = part({
 	aim: notNegative.optional(),
 	cursor: notNegative.optional(),
 	priority: notNegative.optional(),
+	seen: notNegative.optional(),
 });
 
 const watchSchema = part({
 	id: id.optional(),
 	query: ref,
-	keeps: oneOf(['all', 'one']).optional(),
+	keeps: oneOf(['all', 'one', 'lock']).optional(),
 	forgets: oneOf(['own', 'any']).optional(),
 	stick: stickSchema.optional(),
+	patience: notNegative.optional(),
+	late: notNegative.optional(),
 }).superRefine((watch, ctx) => {
 	const one = watch.keeps === 'one';
 	if (watch.forgets !== undefined && !one)
 		ctx.addIssue({ code: 'custom', path: ['forgets'], message: '"forgets" goes with "keeps": "one" only' });
-	if (watch.stick !== undefined && one)
+	if (watch.patience !== undefined && watch.keeps !== 'lock')
+		ctx.addIssue({ code: 'custom', path: ['patience'], message: '"patience" goes with "keeps": "lock" only' });
+	if (watch.stick !== undefined && (one || watch.keeps === 'lock'))
 		ctx.addIssue({ code: 'custom', path: ['stick'], message: '"stick" goes with "keeps": "all" only' });
 });
 
@@ -102,6 +107,16 @@ const whole = (least: number, most: number) =>
 		})
 		.meta({ type: 'integer', minimum: least, maximum: most });
 
+const pressSchema = part({
+	watch: ref,
+	at: notNegative,
+	hold: one(above0(Number.MIN_VALUE, MAX_NUMBER, ' s')).optional(),
+	do: oneOf(['lock', 'next', 'previous', 'release']).optional(),
+}).superRefine((press, ctx) => {
+	if (press.hold !== undefined && press.do !== undefined)
+		ctx.addIssue({ code: 'custom', path: ['do'], message: '"do" acts at once: it does not go with "hold"' });
+});
+
 export const runSchema = item({
 	id,
 	name: name.optional(),
@@ -111,8 +126,8 @@ export const runSchema = item({
 	between: whole(1, 64).optional(),
 	tracks: z.array(trackSchema).optional(),
 	watch: z.array(watchSchema).optional(),
-	swings: z.array(part({ query: ref, at: notNegative })).optional(),
-	presses: z.array(part({ watch: ref, at: notNegative })).optional(),
+	swings: z.array(part({ query: ref, at: notNegative, late: notNegative.optional() })).optional(),
+	presses: z.array(pressSchema).optional(),
 });
 
 const EFFECT_DEEDS = ['set', 'add', 'carriedBy', 'release'] as const;
@@ -146,7 +161,7 @@ export const effectSchema = item({
 	),
 });
 
-const RUN_EXPECT_KEYS = ['sequence', 'at', 'hits', 'never', 'changes', 'missed'] as const;
+const RUN_EXPECT_KEYS = ['sequence', 'at', 'hits', 'never', 'changes', 'missed', 'held', 'broken'] as const;
 const AT_KEYS = ['selects', 'none', 'tie'] as const;
 
 export const runExpectSchema = part({
@@ -160,6 +175,8 @@ export const runExpectSchema = part({
 	never: refs.optional(),
 	changes: part({ max: whole(0, Number.MAX_SAFE_INTEGER) }).optional(),
 	missed: whole(0, Number.MAX_SAFE_INTEGER).optional(),
+	held: refs.optional(),
+	broken: part({ max: whole(0, Number.MAX_SAFE_INTEGER) }).optional(),
 }).superRefine((expect, ctx) => {
 	const kind = exactlyOne(expect, RUN_EXPECT_KEYS, 'what a run should do', ctx);
 	if (kind === null) return;
@@ -172,7 +189,7 @@ export const runExpectSchema = part({
 		ctx.addIssue({ code: 'custom', path: ['order'], message: '"order" goes with "selects" or "hits" only' });
 });
 
-const WATCH_ONLY = new Set(['sequence', 'at', 'changes']);
+const WATCH_ONLY = new Set(['sequence', 'at', 'changes', 'held', 'broken']);
 
 export const runCheckSchema = item({
 	id,

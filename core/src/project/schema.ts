@@ -6,7 +6,17 @@
  * on its own (references, cycles, rules that depend on the kind of scene) is in `references.ts` and `rules.ts`.
  */
 import * as z from 'zod';
-import { MAX_COORDINATE, MAX_DISTANCE, MAX_NOTES, MAX_NUMBER, MAX_SIZE } from './bounds';
+import {
+	MAX_ARC_STEPS,
+	MAX_COORDINATE,
+	MAX_DISTANCE,
+	MAX_MARKS,
+	MAX_NOTES,
+	MAX_NUMBER,
+	MAX_SIZE,
+	MAX_SPEED,
+} from './bounds';
+import { ARC, arcSteps } from './defaults';
 import { mapCheckSchema, mapSchema } from './map-schema';
 import { effectSchema, runCheckSchema, runSchema } from './run-schema';
 import { atLeastOne, id, item, oneOf, overlaySchema, part, ref, unionError } from './schema-parts';
@@ -121,6 +131,24 @@ const likeShape = part({ like: ref, grow: one(upTo(MAX_SIZE, ' m')).optional() }
 
 const stance = oneOf(['hostile', 'neutral', 'friendly']);
 
+const marks = z
+	.array(part({ id, at: place }))
+	.min(1, 'needs at least one mark')
+	.max(MAX_MARKS, `has more than ${MAX_MARKS} marks`)
+	.superRefine((list, ctx) => {
+		const first = new Map<string, number>();
+		list.forEach((mark, i) => {
+			const before = first.get(mark.id);
+			if (before === undefined) first.set(mark.id, i);
+			else
+				ctx.addIssue({
+					code: 'custom',
+					path: [i, 'id'],
+					message: `the mark id "${mark.id}" is already used by entry ${before}; ids are unique`,
+				});
+		});
+	});
+
 const objectSchema = item({
 	id,
 	name: name.optional(),
@@ -137,6 +165,7 @@ const objectSchema = item({
 	focus: place.optional(),
 	prompt: name.optional(),
 	action: name.optional(),
+	marks: marks.optional(),
 	approach: part({ from: vec3, within: notNegative }).optional(),
 	standsFor: ref.optional(),
 	shapes: z.array(shapeSchema).optional(),
@@ -238,7 +267,7 @@ const selectsSchema = part({
 });
 
 /** Rules by which one of several is chosen. */
-export const RULES = ['distance', 'aim', 'cursor', 'priority', 'direct', 'listed'] as const;
+export const RULES = ['distance', 'aim', 'cursor', 'priority', 'direct', 'listed', 'seen'] as const;
 const ruleSchema = part({
 	rule: oneOf(RULES),
 	slack: notNegative.optional(),
@@ -268,8 +297,16 @@ const queryFields = {
 		blockers: layerSet.optional(),
 		sensors: z.boolean().optional(),
 		from: anchorSchema.optional(),
-		to: oneOf(['focus', 'contact']).optional(),
-	}).optional(),
+		to: oneOf(['focus', 'contact', 'marks']).optional(),
+		least: z
+			.union([z.literal('all'), z.int().min(1).max(MAX_NUMBER)], { error: 'expected a whole number from 1, or "all"' })
+			.optional(),
+	})
+		.superRefine((sight, ctx) => {
+			if (sight.least !== undefined && sight.to !== 'marks')
+				ctx.addIssue({ code: 'custom', path: ['least'], message: '"least" goes with "to": "marks" only' });
+		})
+		.optional(),
 	startInside: oneOf(['skip', 'count']).optional(),
 	choose: part({
 		take: z
@@ -291,11 +328,34 @@ const queryFields = {
 		)
 		.optional(),
 };
+const positive = one(above0(Number.MIN_VALUE, MAX_NUMBER, ' s'));
+const arcSchema = part({
+	speed: one(above0(Number.MIN_VALUE, MAX_SPEED, ' m/s')),
+	gravity: notNegative.optional(),
+	time: positive.optional(),
+	step: positive.optional(),
+	at: anchorSchema.optional(),
+	high: z.boolean().optional(),
+}).superRefine((arc, ctx) => {
+	const { time = ARC.time, step = ARC.step } = arc;
+	const steps = arcSteps({ time, step });
+	if (steps < 1)
+		ctx.addIssue({ code: 'custom', path: ['time'], message: `${time} s is shorter than a step of ${step} s` });
+	if (steps > MAX_ARC_STEPS)
+		ctx.addIssue({
+			code: 'custom',
+			path: ['step'],
+			message: `makes ${steps} steps of ${time} s; at most ${MAX_ARC_STEPS} are allowed`,
+		});
+	if (arc.high === true && arc.at === undefined)
+		ctx.addIssue({ code: 'custom', path: ['high'], message: '"high" goes with "at" only' });
+});
 const pathFields = {
 	from: anchorSchema,
 	aim: directionSchema.optional(),
 	length: distance.optional(),
 	to: anchorSchema.optional(),
+	arc: arcSchema.optional(),
 };
 const assist = part({ by: oneOf(['angle', 'distance', 'pixels']), within: notNegative }).optional();
 
@@ -323,6 +383,14 @@ const querySchema = z.discriminatedUnion(
 			offset: place.optional(),
 			rotation: vec3.optional(),
 			turns: z.boolean().optional(),
+			room: part({
+				on: part({
+					layers: z.union([z.literal('all'), atLeastOne(ref, 'layer')], {
+						error: 'expected "all" or a list of at least one layer id',
+					}),
+					within: distance.optional(),
+				}).optional(),
+			}).optional(),
 		}),
 		item({
 			...queryFields,
@@ -357,13 +425,14 @@ const momentSchema = item({
 	queries: z.record(z.string(), part({ cursor: vec2.optional(), enabled: z.boolean().optional() })).optional(),
 });
 
-const EXPECT_KEYS = ['selects', 'none', 'tie', 'off'] as const;
+const EXPECT_KEYS = ['selects', 'none', 'tie', 'off', 'room'] as const;
 export const expectSchema = part({
 	selects: atLeastOne(ref, 'object').optional(),
 	order: oneOf(['any', 'exact']).optional(),
 	none: z.literal(true).optional(),
 	tie: refs.optional(),
 	off: z.literal(true).optional(),
+	room: z.boolean().optional(),
 	not: refs.optional(),
 	action: name.optional(),
 	point: part({ near: place, within: notNegative }).optional(),

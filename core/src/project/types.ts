@@ -76,11 +76,19 @@ export interface SceneObject extends Item {
 	focus?: Vec3;
 	prompt?: string;
 	action?: string;
+	/** Points of it that can be seen or hidden: head, hands, wheels. Without any its focus is the one. */
+	marks?: Mark[];
 	/** From which side it lets itself be approached, and within how many degrees of it. */
 	approach?: { from: Vec3; within: number };
 	/** The object it answers for: who is touched here is that one. */
 	standsFor?: string;
 	shapes?: Shape[];
+}
+
+/** A point of an object that can be seen or hidden, in its own axes. */
+export interface Mark {
+	id: string;
+	at: Vec3;
 }
 
 interface Box {
@@ -207,7 +215,7 @@ export interface Outcome {
 
 /** A rule of choice with its slack, in the rule's own unit. */
 export interface Rule {
-	rule: 'distance' | 'aim' | 'cursor' | 'priority' | 'direct' | 'listed';
+	rule: 'distance' | 'aim' | 'cursor' | 'priority' | 'direct' | 'listed' | 'seen';
 	/** Those no farther apart are equal by it. */
 	slack?: number;
 	/** Of `distance`: where it is measured to; the contact where it is left out. */
@@ -243,7 +251,14 @@ interface Asked extends Item {
 	view?: { within: number; about?: Direction; flat?: boolean };
 	approach?: 'respect' | 'ignore';
 	/** What stands in the way; without it nothing does. */
-	sight?: { blockers?: 'all' | string[]; sensors?: boolean; from?: Anchor; to?: 'focus' | 'contact' };
+	sight?: {
+		blockers?: 'all' | string[];
+		sensors?: boolean;
+		from?: Anchor;
+		to?: 'focus' | 'contact' | 'marks';
+		/** With `to` marks: how many of them have to be seen; 1 where it is left out. */
+		least?: number | 'all';
+	};
 	/** Whether a shape in which the query starts is touched at 0, or passed through; `skip` where it is left out. */
 	startInside?: 'skip' | 'count';
 	choose?: { take?: 'all' | number; by?: Rule[] };
@@ -262,6 +277,24 @@ interface OnPath {
 	aim?: Direction;
 	length?: number;
 	to?: Anchor;
+	/** In place of `length` and `to`: it is thrown. */
+	arc?: Arc;
+}
+
+/** How a thing flies that is thrown: by its first velocity and gravity, asked step by step. */
+export interface Arc {
+	/** Of the first instant, m/s. */
+	speed: number;
+	/** Downward (flat: along −Y), m/s²; 9.81 where it is left out. */
+	gravity?: number;
+	/** How long it flies, seconds; 5 where it is left out. */
+	time?: number;
+	/** Seconds from one straight cast to the next; 1/60 where it is left out. */
+	step?: number;
+	/** In place of `aim`: the place the parabola passes through. */
+	at?: Anchor;
+	/** With `at`: the steeper of the two ways there. */
+	high?: boolean;
 }
 
 /** What lies on a line. */
@@ -298,6 +331,11 @@ export interface OverlapQuery extends Asked {
 	rotation?: Vec3;
 	/** Whether the volume turns with what it hangs on. */
 	turns?: boolean;
+	/** Whether the volume may stand here: how deep it sticks, and by `on` whether what is under it bears it. */
+	room?: {
+		/** Layers that bear, and how far above and below its base they may lie, metres; 0.05 where that is left out. */
+		on?: { layers: 'all' | string[]; within?: number };
+	};
 }
 
 /** What a swing hits while its boxes are open. */
@@ -344,13 +382,15 @@ export interface Moment extends Item {
 	queries?: Record<string, { cursor?: Vec2; enabled?: boolean }>;
 }
 
-/** What is expected of an answer: exactly one of `selects`, `none`, `tie` and `off`, and what else is given. */
+/** What is expected of an answer: exactly one of `selects`, `none`, `tie`, `off` and `room`, and what else is given. */
 export interface Expect {
 	selects?: string[];
 	order?: 'any' | 'exact';
 	none?: true;
 	tie?: string[];
 	off?: true;
+	/** Whether there is room: nothing in the way, and borne everywhere where that is asked. */
+	room?: boolean;
 	not?: string[];
 	action?: string;
 	point?: { near: Vec3; within: number };
@@ -364,7 +404,7 @@ export interface Check extends Item {
 	expect: Expect;
 }
 
-/** What is expected of a run: exactly one of `sequence`, `at`, `hits`, `never`, `changes` and `missed`. */
+/** What is expected of a run: exactly one of `sequence`, `at`, `hits`, `never`, `changes`, `missed`, `held` and `broken`. */
 export interface RunExpect {
 	sequence?: (string | null)[];
 	at?: number;
@@ -376,6 +416,9 @@ export interface RunExpect {
 	never?: string[];
 	changes?: { max: number };
 	missed?: number;
+	/** What was held long enough, in order. */
+	held?: string[];
+	broken?: { max: number };
 }
 
 /** What a watch entry or a swing of a run should do. */
@@ -435,10 +478,24 @@ export interface Track {
 export interface WatchEntry {
 	id?: string;
 	query: string;
-	keeps?: 'all' | 'one';
+	keeps?: 'all' | 'one' | 'lock';
 	forgets?: 'own' | 'any';
+	/** Of a lock: so long it is kept while it is no contender, seconds; 0 where it is left out. */
+	patience?: number;
+	/** The scene is as it was so many seconds before, but for who asks; 0 where it is left out. */
+	late?: number;
 	/** By how much another has to be better before it is taken instead. */
-	stick?: { distance?: number; aim?: number; cursor?: number; priority?: number };
+	stick?: { distance?: number; aim?: number; cursor?: number; priority?: number; seen?: number };
+}
+
+/** A press: it acts at once, once it has been held, or on a lock. */
+export interface Press {
+	watch: string;
+	at: number;
+	/** So long what is selected has to stay, seconds. */
+	hold?: number;
+	/** Of a lock: to take, to go to the next on the right or the left, to let go. */
+	do?: 'lock' | 'next' | 'previous' | 'release';
 }
 
 /** A run-through: what moves and is pressed over a time, and which queries are watched meanwhile. */
@@ -450,8 +507,8 @@ export interface Run extends Item {
 	between?: number;
 	tracks?: Track[];
 	watch?: WatchEntry[];
-	swings?: { query: string; at: number }[];
-	presses?: { watch: string; at: number }[];
+	swings?: { query: string; at: number; late?: number }[];
+	presses?: Press[];
 }
 
 /** What an action does to the scene, line by line; a line has exactly one of `set`, `add`, `carriedBy` and `release`. */

@@ -163,7 +163,11 @@ export function removeReferences(project: Project, kind: ReferenceKind, id: stri
 				part === 'outcomes' ||
 				(part === 'selects' && sub === 'tags') ||
 				(part === 'sight' && sub === 'blockers');
-			if (part === 'outcomes') query.outcomes = query.outcomes?.filter((o) => o.tag !== id);
+			const bears = query.kind === 'overlap' && part === 'room' ? query.room : undefined;
+			if (bears) {
+				at.splice(at.indexOf(id), 1);
+				if (at.length === 0) delete bears.on;
+			} else if (part === 'outcomes') query.outcomes = query.outcomes?.filter((o) => o.tag !== id);
 			else if (spare) at.splice(at.indexOf(id), 1);
 			else if (part === 'selects' && at.length > 1) at.splice(at.indexOf(id), 1);
 			else if (part === 'asker' && query.kind !== 'hitbox' && !needsAsker(query)) delete query.asker;

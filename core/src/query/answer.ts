@@ -10,12 +10,13 @@ import { boundsOf } from '../geometry/body';
 import { takeOf } from '../project/defaults';
 import type { Query } from '../project/schema';
 import type { World, WorldObject } from '../world/world';
+import { passesNear, wholeBox } from './arc';
 import { type Choice, choose } from './choose';
 import { conditionHolds, type Filters, filtersOf, filterVerdict, offNotes, passesFilters } from './filters';
 import { limitVerdict } from './limits';
 import { Met } from './met';
-import { isNote, type Point, placementOf } from './placement';
-import { blocksOnPath, sightVerdict } from './sight';
+import { isNote, type Point, placementOf, throwAlong } from './placement';
+import { blocksOnArc, blocksOnPath, sightVerdict } from './sight';
 import { beyondEnd, type Contender, missMargin, type Touching, touch, withinAssist } from './touch';
 import type { Answer, Note, Selected, Verdict } from './types';
 
@@ -138,6 +139,13 @@ function run(
 		placement.measuring = other.start;
 		if (!asker) placement.approachFrom = other.start;
 	}
+	if (other && placement.arc && 'arc' in query && query.arc) {
+		const { speed } = query.arc;
+		const velocity: Point = [speed * other.dir[0], speed * other.dir[1], speed * other.dir[2]];
+		if (!query.view?.about && placement.viewAxis) placement.viewAxis = viewAlong(query, other.dir);
+		throwAlong(placement, query.arc, other.start, velocity, placement.arc.swept);
+		if (!asker) placement.approachFrom = other.start;
+	}
 	const explaining = winnerFilters === null;
 	const filters = winnerFilters ?? filtersOf(world, query);
 	const t: Touching = {
@@ -180,8 +188,11 @@ function run(
 
 	if (probe?.touchOnly) return answer;
 	const contenders: Contender[] = [];
-	const onPath =
-		placement.path && filters.blockers !== 0 && (explaining || reached.length > 0) ? blocksOnPath(t) : null;
+	let onPath: ReturnType<typeof blocksOnPath> | null = null;
+	if (filters.blockers !== 0 && (explaining || reached.length > 0)) {
+		if (placement.path) onPath = blocksOnPath(t);
+		else if (placement.arc) onPath = blocksOnArc(t, placement.arc);
+	}
 	for (const contact of reached) {
 		const blocked = sightVerdict(t, onPath, contact);
 		if (blocked) verdicts[contact.object.index] = blocked;
@@ -271,8 +282,8 @@ function conclude(
 			const by = c.contestedBy[0];
 			if (by) notes.push({ code: 'contested', object: c.object.answersFor.id, by: by.id });
 		}
-	for (const c of taken) verdicts[c.object.index] = { object: c.object.id, stage: 'selected' };
-	for (const c of tied) verdicts[c.object.index] = { object: c.object.id, stage: 'tied' };
+	for (const c of taken) verdicts[c.object.index] = { object: c.object.id, stage: 'selected', ...c.marks };
+	for (const c of tied) verdicts[c.object.index] = { object: c.object.id, stage: 'tied', ...c.marks };
 	answer.status = tied.length > 0 ? 'tie' : taken.length > 0 ? 'selected' : 'none';
 	answer.selected = taken.map((c) => selectedOf(filters, c));
 	answer.tied = [...tied.map((c) => c.object.answersFor.id), ...blockers.map((b) => b.id)];
@@ -323,6 +334,8 @@ function selectedOf(filters: Filters, c: Contender): Selected {
 		assisted: c.assisted,
 		...outcome,
 		box: c.box,
+		...(c.time === undefined ? {} : { time: c.time }),
+		...c.marks,
 	};
 }
 
@@ -356,8 +369,13 @@ function nearby(t: Touching): Set<WorldObject> | null {
 		)
 			seen.add(world.shapes[index].object);
 	};
-	const { path } = placement;
-	if (placement.flatPick && path) {
+	const { path, arc } = placement;
+	if (arc) {
+		wholeBox(arc, box);
+		world.tree().overlap(box, (index) => {
+			if (passesNear(arc, bounds, 6 * index)) add(index);
+		});
+	} else if (placement.flatPick && path) {
 		box.set([path.start[0] - AROUND, path.start[1] - AROUND, -1, path.start[0] + AROUND, path.start[1] + AROUND, 1]);
 		world.tree().overlap(box, add);
 	} else if (path) {

@@ -34,7 +34,7 @@ export function rulesOf(query: Query): Rule[] {
 /** Slack of a rule where none is given: metres, degrees, pixels, or exact. */
 export function slackOf(rule: Rule, tieSlack: number): number {
 	if (rule.slack !== undefined) return rule.slack;
-	return { distance: tieSlack, aim: 0.1, cursor: 0.5, priority: 0, direct: 0, listed: 0 }[rule.rule];
+	return { distance: tieSlack, aim: 0.1, cursor: 0.5, priority: 0, direct: 0, listed: 0, seen: 0 }[rule.rule];
 }
 
 /** A rule's figure for a contender; the smaller is the better, and what cannot be measured comes last. */
@@ -57,6 +57,8 @@ function measured(f: Filters, placement: Placement, rule: Rule, c: Contender): n
 			return c.assisted ? 1 : 0;
 		case 'listed':
 			return c.object.index;
+		case 'seen':
+			return c.marks ? -c.marks.seen / c.marks.of : 0;
 	}
 }
 
@@ -175,7 +177,7 @@ export function choose(f: Filters, placement: Placement, contenders: readonly Co
 		if (!loss || by === undefined) continue;
 		const verdict: Verdict = { object: c.object.id, stage: 'choice', rule: loss.rule, by };
 		if (loss.margin !== undefined) verdict.margin = loss.margin;
-		lost.push(verdict);
+		lost.push({ ...verdict, ...c.marks });
 	}
 	return { taken, tied, equal, lost };
 }
@@ -200,7 +202,8 @@ function mergeStandIns(
 		const winner = group.length === 1 ? group[0] : takeBest(f, placement, rules, group).group[0];
 		kept.push(winner);
 		for (const c of group)
-			if (c !== winner) lost.push({ object: c.object.id, stage: 'choice', rule: 'stands-for', by: winner.object.id });
+			if (c !== winner)
+				lost.push({ object: c.object.id, stage: 'choice', rule: 'stands-for', by: winner.object.id, ...c.marks });
 	}
 	return kept.sort((a, b) => a.object.index - b.object.index);
 }

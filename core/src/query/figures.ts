@@ -43,7 +43,8 @@ export function choiceFigures(
 	for (const contact of touched) {
 		if (!contending.has(contact.object.id)) continue;
 		const value = ruleValue(filters, placement, rule, contact);
-		if (Number.isFinite(value)) of.set(contact.object.id, rule.rule === 'priority' ? 0 - value : value);
+		if (Number.isFinite(value))
+			of.set(contact.object.id, rule.rule === 'priority' || rule.rule === 'seen' ? 0 - value : value);
 	}
 	return { rule, of };
 }
@@ -63,5 +64,7 @@ export function wordsOfFigure(rule: Rule, value: number): string {
 			return value === 0 ? 'touched itself' : 'by assist';
 		case 'listed':
 			return `entry ${value + 1} in the file`;
+		case 'seen':
+			return `${Math.round(100 * value)} % of its marks seen`;
 	}
 }

@@ -5,9 +5,10 @@
 import { type Body, sphereBody } from '../geometry/body';
 import { type Matrix, multiply, placed, rotationOf, sinCos, turned } from '../geometry/matrix';
 import { NO_LENGTH } from '../geometry/tolerances';
-import type { Anchor, Direction, Query, QueryOf } from '../project/schema';
+import type { Anchor, Arc, Direction, Query, QueryOf } from '../project/schema';
 import { bodyOf } from '../world/bodies';
 import { forwardOf, hangsUnder, type World, type WorldCamera, type WorldObject } from '../world/world';
+import { type ArcPath, arcPath, velocityTo } from './arc';
 import type { Note, Selected } from './types';
 
 export type Point = [number, number, number];
@@ -47,6 +48,8 @@ export interface Volume {
 /** Where a query stands in the world; points and unit vectors in world axes, metres. */
 export interface Placement {
 	path: QueryPath | null;
+	/** Where it goes in place of a straight path, if it is thrown. */
+	arc: ArcPath | null;
 	view: View | null;
 	/** A flat pick looks along −Z at figures at their own depth. */
 	flatPick: boolean;
@@ -144,6 +147,7 @@ function resolve(input: PlacementInput): Placement {
 	const { world, query, asker } = input;
 	const placement: Placement = {
 		path: null,
+		arc: null,
 		view: null,
 		flatPick: query.kind === 'pick' && world.flat,
 		volumes: [],
@@ -170,11 +174,14 @@ function resolve(input: PlacementInput): Placement {
 			resolveHitbox(world, query, known(asker ?? undefined, query.asker), placement);
 			break;
 	}
+	// Of several that wait the first of these is told.
+	if (query.range?.from) placement.rangeFrom = anchorPoint(input, query.range.from);
 	if (query.view || query.choose?.by?.some((r) => r.rule === 'aim')) {
 		const given = query.view?.about;
 		let about: Point;
 		if (given) about = direction(input, given, placement.apex);
 		else if (placement.path) about = [...placement.path.dir];
+		else if (placement.arc) about = [...placement.arc.dir];
 		else about = forwardOf(known(asker ?? undefined, 'asker'), world.flat);
 		if (query.view?.flat) {
 			about[1] = 0;
@@ -182,7 +189,6 @@ function resolve(input: PlacementInput): Placement {
 		}
 		placement.viewAxis = about;
 	}
-	if (query.range?.from) placement.rangeFrom = anchorPoint(input, query.range.from);
 	placement.sightFrom = query.sight?.from ? anchorPoint(input, query.sight.from) : placement.apex;
 	placement.approachFrom = asker ? asker.position : placement.measuring;
 	return placement;
@@ -190,6 +196,10 @@ function resolve(input: PlacementInput): Placement {
 
 function resolvePath(input: PlacementInput, query: QueryOf<'ray'> | QueryOf<'sweep'>, placement: Placement): void {
 	const start = anchorPoint(input, query.from);
+	if (query.arc) {
+		resolveArc(input, query, query.arc, start, placement);
+		return;
+	}
 	let dir: Point;
 	let length: number;
 	if (query.to) {
@@ -201,12 +211,44 @@ function resolvePath(input: PlacementInput, query: QueryOf<'ray'> | QueryOf<'swe
 		dir = direction(input, query.aim ?? {}, start);
 		length = query.length ?? 1000;
 	}
-	let swept: Body | null = null;
-	if (query.kind === 'sweep') {
-		swept = bodyOf(query.shape, UNIT, input.world.flat);
-		swept.place(...start, rotationOf(query.rotation));
+	placement.path = { start, dir, length, swept: sweptBody(input, query, start) };
+	placement.measuring = start;
+	placement.apex = start;
+}
+
+function sweptBody({ world }: PlacementInput, query: QueryOf<'ray'> | QueryOf<'sweep'>, start: Point): Body | null {
+	return query.kind === 'sweep'
+		? bodyOf(query.shape, UNIT, world.flat).place(...start, rotationOf(query.rotation))
+		: null;
+}
+
+function resolveArc(
+	input: PlacementInput,
+	query: QueryOf<'ray'> | QueryOf<'sweep'>,
+	arc: Arc,
+	start: Point,
+	placement: Placement,
+): void {
+	let velocity: Point;
+	if (arc.at) {
+		const found = velocityTo(arc, start, anchorPoint(input, arc.at));
+		if ('not' in found)
+			throw new Waiting(
+				found.not === 'reach' ? { code: 'out-of-reach', on: 'arc', speed: found.speed } : { code: 'zero-direction' },
+			);
+		velocity = found;
+	} else {
+		const [x, y, z] = direction(input, query.aim ?? {}, start);
+		velocity = [arc.speed * x, arc.speed * y, arc.speed * z];
 	}
-	placement.path = { start, dir, length, swept };
+	throwAlong(placement, arc, start, velocity, sweptBody(input, query, start));
+}
+
+/** Throws from a start with a velocity, m/s. */
+export function throwAlong(placement: Placement, arc: Arc, start: Point, velocity: Point, swept: Body | null): void {
+	const path = arcPath(arc, start, velocity, swept);
+	if (!path) throw new Waiting({ code: 'zero-direction' });
+	placement.arc = path;
 	placement.measuring = start;
 	placement.apex = start;
 }

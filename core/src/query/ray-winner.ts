@@ -73,7 +73,7 @@ export class RayWinner {
 		const first = rules[0];
 		const { range } = query;
 		this.plain =
-			(query.kind === 'ray' || (query.kind === 'pick' && !world.flat)) &&
+			((query.kind === 'ray' && !query.arc) || (query.kind === 'pick' && !world.flat)) &&
 			query.assist === undefined &&
 			!world.hasStandIns &&
 			takeOf(query) === 1 &&

@@ -1,13 +1,14 @@
 /** The stage `sight`: what stands between the query and a contender. */
 
 import { boundsOf } from '../geometry/body';
-import { distanceBetween } from '../geometry/matrix';
+import { distanceBetween, placed } from '../geometry/matrix';
 import { NO_LENGTH } from '../geometry/tolerances';
 import { hit, rayOn } from '../space/cast';
 import type { WorldObject } from '../world/world';
+import { type ArcPath, distanceOf, touchOnArc, wholeBox } from './arc';
 import { contests, hides } from './decide';
 import { isBlocker } from './filters';
-import type { Point, QueryPath } from './placement';
+import type { Placement, Point, QueryPath } from './placement';
 import { alongPath, type Contender, focusOf, type Touching, throughFigure } from './touch';
 import type { Verdict } from './types';
 
@@ -72,6 +73,26 @@ export function blocksOnPath(t: Touching): Block[] {
 	return blocks.sorted();
 }
 
+/** Everything that blocks an arc, up to the slack past its end. */
+export function blocksOnArc(t: Touching, arc: ArcPath): Block[] {
+	const { filters } = t;
+	const { world } = filters;
+	const blocks = new Blocks();
+	wholeBox(arc, box);
+	for (let k = 0; k < 3; k++) {
+		box[k] -= world.tieSlack;
+		box[k + 3] += world.tieSlack;
+	}
+	world.tree().overlap(box, (index) => {
+		const shape = world.shapes[index];
+		if (!isBlocker(filters, shape)) return;
+		const found = touchOnArc(arc, shape, world.tieSlack, t.count);
+		if (found.startsInside && !t.count) t.startsInside.add(shape.object);
+		if (found.piece >= 0) blocks.add(shape.object, distanceOf(arc, found));
+	});
+	return blocks.sorted();
+}
+
 /** The nearest thing that blocks a straight line for a contender, or null. */
 function blockOnLine(t: Touching, from: Point, to: Point, length: number, c: Contender): Block | null {
 	const { filters } = t;
@@ -116,6 +137,7 @@ function blockAbove(t: Touching, depth: number, length: number, c: Contender): B
 export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender): Verdict | null {
 	const { filters, placement } = t;
 	const { tieSlack } = filters.world;
+	if (!placement.path && !placement.arc && filters.query.sight?.to === 'marks') return marksVerdict(t, c);
 	if (filters.blockers === 0) return null;
 	if (onPath && !c.assisted) {
 		const others = onPath.filter((b) => b.object.answersFor !== c.object.answersFor);
@@ -145,4 +167,45 @@ export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender):
 	if (block && hides(block.distance, length, tieSlack))
 		return { object: c.object.id, stage: 'sight', by: block.object.id, margin: length - block.distance };
 	return null;
+}
+
+/** The points of an object that can be seen, with their ids: its marks, else its focus. */
+export function marksOf(
+	placement: Placement,
+	flat: boolean,
+	object: WorldObject,
+): { id: string | null; point: Point }[] {
+	const { marks } = object.def;
+	if (!marks) return [{ id: null, point: focusOf(placement, flat, object) }];
+	return marks.map(({ id, at }) => {
+		const [x, y, z] = placed(object.position, object.rotation, object.scale, at);
+		return { id, point: [x, y, flat ? 0 : z] };
+	});
+}
+
+/** Judges a contender by how many of its marks are seen, and notes that on it. */
+function marksVerdict(t: Touching, c: Contender): Verdict | null {
+	const { filters, placement } = t;
+	const { world, query } = filters;
+	const { tieSlack } = world;
+	const from = placement.sightFrom;
+	const blocked: (string | null)[] = [];
+	let by: WorldObject | null = null;
+	const marks = marksOf(placement, world.flat, c.object);
+	for (const { id, point } of marks) {
+		if (filters.blockers === 0) break;
+		const length = distanceBetween(from, point);
+		if (length <= NO_LENGTH) continue;
+		const block = blockOnLine(t, from, point, length, c);
+		if (!block || !hides(block.distance, length, tieSlack)) continue;
+		by ??= block.object;
+		blocked.push(id);
+	}
+	const of = marks.length;
+	const seen = of - blocked.length;
+	c.marks = { seen, of };
+	const least = query.sight?.least ?? 1;
+	const wanted = least === 'all' ? of : Math.min(of, least);
+	if (by === null || seen >= wanted) return null;
+	return { object: c.object.id, stage: 'sight', by: by.id, margin: wanted - seen, marks: blocked, seen, of };
 }

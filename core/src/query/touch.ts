@@ -7,6 +7,7 @@ import { NO_LENGTH, OVERLAP_GAP, PATH_END, START_GAP } from '../geometry/toleran
 import type { Query } from '../project/schema';
 import { gapBetween, gapToSegment, hit, nearestOn, rayOn, sweepOn } from '../space/cast';
 import type { WorldObject, WorldShape } from '../world/world';
+import { type ArcPath, directionOf, distanceOf, gapToArc, timeOf, touchOnArc } from './arc';
 import { type Filters, isEligible } from './filters';
 import { fromCursor, type Placement, type Point, pixelsFromCursor, type QueryPath, rayAsBody } from './placement';
 
@@ -21,6 +22,10 @@ export interface Contender {
 	box: number | null;
 	/** Blockers as near as the contact, to within the slack; filled at `sight`. */
 	contestedBy: WorldObject[];
+	/** How many of its marks are seen, of how many; null where sight does not go to marks. Filled at `sight`. */
+	marks: { seen: number; of: number } | null;
+	/** Of an arc: seconds of flight. */
+	time?: number;
 }
 
 /** What the touch tests of one answer share. */
@@ -60,6 +65,7 @@ const contender = (
 	assisted: false,
 	box: null,
 	contestedBy: [],
+	marks: null,
 });
 
 /**
@@ -74,7 +80,9 @@ export function touch(t: Touching, object: WorldObject, near: boolean, helped: b
 			? touchFlat(t, object)
 			: t.placement.path
 				? touchPath(t, t.placement.path, object)
-				: touchVolume(t, object);
+				: t.placement.arc
+					? touchArc(t, t.placement.arc, object)
+					: touchVolume(t, object);
 	return direct ?? (helped && t.placement.path ? atFocus(t, t.placement.path, object) : null);
 }
 
@@ -91,6 +99,22 @@ function touchPath(t: Touching, path: QueryPath, object: WorldObject): Contender
 		if (hit.startsInside && !t.count) skip(t, object);
 		if (distance === Infinity || (best && distance >= best.distance)) continue;
 		best = contender(object, shape, distance, hit.point, unit(hit.normal, path.dir));
+	}
+	return best;
+}
+
+function touchArc(t: Touching, arc: ArcPath, object: WorldObject): Contender | null {
+	let best: Contender | null = null;
+	let piece = Infinity;
+	let along = Infinity;
+	for (const shape of object.shapes) {
+		if (!isEligible(t.filters, shape)) continue;
+		const found = touchOnArc(arc, shape, 0, t.count);
+		if (found.startsInside && !t.count) skip(t, object);
+		if (found.piece < 0 || found.piece > piece || (found.piece === piece && found.distance >= along)) continue;
+		({ piece, distance: along } = found);
+		best = contender(object, shape, distanceOf(arc, found), hit.point, unit(hit.normal, directionOf(arc, found)));
+		best.time = timeOf(arc, found);
 	}
 	return best;
 }
@@ -306,7 +330,7 @@ export function focusOf(placement: Placement, flat: boolean, object: WorldObject
 export function missMargin(t: Touching, object: WorldObject): number | undefined {
 	if (t.skipped.has(object)) return 0;
 	const { placement } = t;
-	const { path, volumes, grow } = placement;
+	const { path, arc, volumes, grow } = placement;
 	let best = Infinity;
 	for (const shape of object.shapes) {
 		if (!isEligible(t.filters, shape)) continue;
@@ -319,7 +343,8 @@ export function missMargin(t: Touching, object: WorldObject): number | undefined
 			const body = t.pathBody;
 			if (path.swept) narrowTo(body, path, shape.body);
 			best = Math.min(best, path.swept ? gapBetween(body, shape.body) : gapToSegment(body, shape.body));
-		} else for (const volume of volumes) best = Math.min(best, Math.max(0, gapBetween(volume.body, shape.body) - grow));
+		} else if (arc) best = Math.min(best, gapToArc(arc, shape.body));
+		else for (const volume of volumes) best = Math.min(best, Math.max(0, gapBetween(volume.body, shape.body) - grow));
 	}
 	return best === Infinity ? undefined : best;
 }

@@ -40,6 +40,13 @@ export interface Selected {
 	prompt: string | null;
 	/** Index of the hitbox's box, or null. */
 	box: number | null;
+	/** Of an arc: seconds of flight until the contact. */
+	time?: number;
+	/** Where sight goes to marks: how many of them are seen, and how many there are. */
+	seen?: number;
+	of?: number;
+	/** Of a question of room: the length of the shortest move that frees the volume of it, metres. */
+	depth?: number;
 }
 
 /** How one object fared: the stage at which it fell, and by how much. Which fields there are hangs on the stage. */
@@ -61,6 +68,11 @@ export interface Verdict {
 	role?: 'solid' | 'sensor';
 	by?: string;
 	rule?: RuleName | 'stands-for';
+	/** Where sight goes to marks, from `sight` on: how many of them are seen, and how many there are. */
+	seen?: number;
+	of?: number;
+	/** The marks that are blocked, in the object's order; null for its focus. */
+	marks?: (string | null)[];
 }
 
 /** What a player could not see in the answer: why it is off or waits, what was skipped, what was as near as its blocker. */
@@ -70,6 +82,8 @@ export type Note =
 	| { code: 'condition'; of: 'asker' | 'scene'; state: string }
 	| { code: 'waiting'; on: string }
 	| { code: 'zero-direction' }
+	/** No throw of this speed comes there; `speed` is the least that does, m/s. */
+	| { code: 'out-of-reach'; on: 'arc'; speed: number }
 	| { code: 'contested'; object: string; by: string };
 
 /**
@@ -82,6 +96,8 @@ export interface Answer {
 	tied: string[];
 	notes: Note[];
 	verdicts: Verdict[];
+	/** Of a question of room: whether nothing is in the way, and at how many of its points the volume is borne. */
+	room?: { free: boolean; bears?: number; of?: number };
 }
 
 /** Kinds whose touch follows a line from a start. */

@@ -58,6 +58,7 @@ const LOST_BY: Record<RuleName, { more?: (margin: number) => string; is?: (margi
 	priority: { is: (m) => `priority lower by ${trim(m, 3)}` },
 	direct: { is: () => 'touched by assist only' },
 	listed: { is: () => 'later in the file' },
+	seen: { is: (m) => `${Math.round(100 * m)} % less of it seen` },
 };
 
 /**
@@ -111,6 +112,7 @@ export function wordsOfVerdict(v: Verdict, naming: Naming = byId, any: readonly 
 		case 'approach':
 			return `${degrees(m ?? 0)} off the side it is approached from`;
 		case 'sight':
+			if (v.marks) return wordsOfMarks(v, by);
 			return `${metres(m ?? 0)} behind ${by}`;
 		case 'choice':
 			if (v.rule === 'stands-for') return `${by} answers for the same`;
@@ -120,6 +122,13 @@ export function wordsOfVerdict(v: Verdict, naming: Naming = byId, any: readonly 
 		case 'selected':
 			return 'selected';
 	}
+}
+
+/** `1 of 3 marks seen, 2 wanted: head, hands hidden by Crate`. */
+function wordsOfMarks({ seen = 0, of = 0, margin = 0, marks = [] }: Verdict, by: string): string {
+	const named = marks.filter((id) => id !== null);
+	if (of === 1) return `hidden by ${by}`;
+	return `${seen} of ${of} marks seen, ${seen + margin} wanted: ${named.join(', ')} hidden, the first by ${by}`;
 }
 
 const NO_TAGS: readonly string[] = [];

@@ -24,6 +24,10 @@ const selected = z.strictObject({
 	action: text.nullable(),
 	prompt: text.nullable(),
 	box: z.number().int().nullable(),
+	time: z.number().optional(),
+	seen: z.number().int().optional(),
+	of: z.number().int().optional(),
+	depth: z.number().optional(),
 });
 
 const verdict = z.strictObject({
@@ -41,6 +45,9 @@ const verdict = z.strictObject({
 	role: z.enum(['solid', 'sensor']).optional(),
 	by: text.optional(),
 	rule: rule.optional(),
+	seen: z.number().int().optional(),
+	of: z.number().int().optional(),
+	marks: z.array(text.nullable()).optional(),
 });
 
 const note = z.union([
@@ -49,6 +56,7 @@ const note = z.union([
 	z.strictObject({ code: z.literal('condition'), of: z.enum(['asker', 'scene']), state: text }),
 	z.strictObject({ code: z.literal('waiting'), on: text }),
 	z.strictObject({ code: z.literal('zero-direction') }),
+	z.strictObject({ code: z.literal('out-of-reach'), on: z.literal('arc'), speed: z.number() }),
 	z.strictObject({ code: z.literal('contested'), object: text, by: text }),
 ]);
 
@@ -59,6 +67,9 @@ const answer = z.strictObject({
 	tied: ids,
 	notes: z.array(note),
 	verdicts: z.array(verdict),
+	room: z
+		.strictObject({ free: z.boolean(), bears: z.number().int().optional(), of: z.number().int().optional() })
+		.optional(),
 });
 
 const answers = z.strictObject({

@@ -65,6 +65,7 @@ export const RULE_WORDS: Record<RuleName, string> = {
 	priority: 'higher priority',
 	direct: 'directly touched',
 	listed: 'first in the file',
+	seen: 'most seen',
 };
 
 /** The rules that decide among several, in the words of the bench. */

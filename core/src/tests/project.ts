@@ -21,6 +21,8 @@ export interface Recipe {
 	meshes?: boolean;
 	standIns?: boolean;
 	moments?: boolean;
+	/** Rays and sweeps are thrown; things have marks, which sight counts. */
+	thrown?: boolean;
 	/** Everything on a coarse grid in quarter turns: faces that touch, equal distances, starts on surfaces. */
 	grid?: boolean;
 }
@@ -104,7 +106,46 @@ export function randomProject(seed: number, recipe: Recipe = {}): Project {
 	for (let i = 0; i < total; i++) project.queries.push(randomQuery(d, `q${i}`, ids, flat, i));
 	if (recipe.moments ?? d.chance(0.5)) project.moments = randomMoments(d, ids, objects, project.queries, flat);
 	withAsking(project, dice(7 * seed + 99_991));
+	if (recipe.thrown) withThrows(project, recipe.grid ? new GridDice(random(11 * seed + 5)) : dice(11 * seed + 5), ids);
 	return tidy(project);
+}
+
+/** Arcs in place of straight paths, and marks. By a die of its own. */
+function withThrows(project: Project, d: Dice, ids: string[]): void {
+	const flat = project.scene.kind === 'flat';
+	for (const object of project.scene.objects)
+		if (d.chance(0.7))
+			object.marks = Array.from({ length: d.whole(1, 4) }, (_, i) => ({
+				id: `m${i}`,
+				at: flat ? ([d.between(-1, 1), d.between(-1, 1), 0] as const) : point(d, 1),
+			}));
+	project.queries.forEach((query, i) => {
+		if ((query.kind === 'overlap' || query.kind === 'hitbox') && d.chance(0.8)) {
+			query.sight = {
+				...query.sight,
+				blockers: query.sight?.blockers ?? (d.chance(0.8) ? 'all' : []),
+				to: 'marks',
+				...(d.chance(0.5) ? { least: d.of([1, 2, 3, 'all'] as const) } : {}),
+			};
+			if (d.chance(0.5))
+				query.choose = { ...query.choose, by: [{ rule: 'seen', slack: d.of([0, 0.3]) }, { rule: 'distance' }] };
+		}
+		if (query.kind !== 'ray' && query.kind !== 'sweep') return;
+		delete query.length;
+		delete query.to;
+		if (query.kind === 'ray') delete query.assist;
+		query.arc = {
+			speed: d.between(3, 11),
+			...(d.chance(0.4) ? { gravity: d.of([0, 1.6, 20]) } : {}),
+			time: d.between(0.4, 1.4),
+			step: d.of([1 / 15, 0.11, 0.25]),
+		};
+		if (d.chance(0.5)) {
+			delete query.aim;
+			query.arc.at = anchor(d, ids, flat, i);
+			if (d.chance(0.5)) query.arc.high = true;
+		} else query.aim ??= d.chance(0.2) ? { along: [0, d.of([1, -1]), 0] } : direction(d, ids, flat);
+	});
 }
 
 /** Outcomes that ask states, and prompts that name. By a die of its own: what else is thrown stays what it was. */

@@ -373,6 +373,7 @@ function slackWords(project: Project, answer: Answer): string {
 		priority: String(slack),
 		direct: '',
 		listed: '',
+		seen: `${Math.round(100 * slack)} %`,
 	}[rule.rule];
 	if (rule.rule === 'priority')
 		return slack === 0 ? ', or another priority,' : `, or priorities more than ${figure} apart,`;
@@ -391,6 +392,8 @@ function noteWords(note: Answer['notes'][number], name: (id: string) => string, 
 			return `It hangs on the hit of ${query(note.on)}, which selects nothing.`;
 		case 'zero-direction':
 			return 'It has no direction: two of its points lie on each other.';
+		case 'out-of-reach':
+			return `No throw of this speed comes there; the least that does is ${Number(note.speed.toFixed(2))} m/s.`;
 		case 'contested':
 			return `${name(note.object)} is as near as ${name(note.by)}, which blocks.`;
 	}

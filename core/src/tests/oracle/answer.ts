@@ -4,7 +4,7 @@
  */
 import type { Project, Query, Rule } from '../../project/schema';
 import type { Answer, Selected, Stage, Verdict } from '../../query/types';
-import { type Figure, type Place, placeOf, type Thing } from './scene';
+import { type Figure, type Place, placedIn, placeOf, type Thing } from './scene';
 import { add, type Convex, dot, gap, moved, norm, pointSet, sub, turn, unit, type V } from './sets';
 import { type Contact, type Expected, Waiting } from './setting';
 import { angle, holds, Touching } from './touching';
@@ -15,6 +15,8 @@ interface Contender {
 	/** Blockers within the slack of the contact, in file order, and the nearest of them. */
 	rivals: string[];
 	nearestRival: string | null;
+	/** Where sight goes to marks. */
+	marks: { seen: number; of: number } | null;
 }
 
 export class Oracle {
@@ -38,10 +40,11 @@ export class Oracle {
 	contactOff(query: Query, s: Selected): number {
 		const asked = new Asked(this, query);
 		asked.setUp();
+		const [from, way, along] = asked.pieceAt(s.distance);
 		const figure = this.place.byId.get(s.through ?? s.object)?.figures.find((f) => f.id === s.shape) as Figure;
 		const point = pointSet([s.point]);
 		return Math.max(
-			gap(moved(asked.mover[0] as Convex, add(asked.start, asked.way, s.distance)), point),
+			gap(moved(asked.mover[0] as Convex, add(from, way, along)), point),
 			Math.min(...figure.parts.map((p) => gap(p, point))),
 		);
 	}
@@ -61,11 +64,17 @@ export class Oracle {
 	fromMiddle(query: Query, s: Selected): number {
 		const asked = new Asked(this, query);
 		asked.setUp();
-		return norm(sub(s.point, add(asked.start, asked.way, s.distance)));
+		return norm(sub(s.point, add(...asked.pieceAt(s.distance))));
 	}
 }
 
 class Asked extends Touching {
+	/** Start and direction of the piece in which a distance falls, and how far along it that is. */
+	pieceAt(distance: number): [V, V, number] {
+		const piece = this.pieces.findLast((p) => p.from <= distance + 1e-9);
+		return piece ? [piece.start, piece.way, distance - piece.from] : [this.start, this.way, distance];
+	}
+
 	done(
 		status: Answer['status'],
 		selected: Selected[] = [],
@@ -160,12 +169,42 @@ class Asked extends Touching {
 			.filter((b) => b.figures.length > 0);
 	}
 
+	/** How many marks are seen; which are not, and by whom the first of them is hidden. */
+	seen(t: Thing, sighted: boolean): { seen: number; of: number; blocked: (string | null)[]; by: string | null } {
+		const marks = t.source.marks ?? [{ id: null, at: t.source.focus ?? ([0, 0, 0] as V) }];
+		const blocked: (string | null)[] = [];
+		let by: string | null = null;
+		for (const { id, at } of sighted ? marks : []) {
+			const to = this.level(placedIn(t.frame, at));
+			const d = norm(sub(to, this.sightFrom));
+			if (d <= 1e-9) continue;
+			const way = unit(sub(to, this.sightFrom));
+			let first: { id: string; at: number } | null = null;
+			for (const b of this.blockersFor(t)) {
+				const hit = this.nearest(b, (f) => this.along(f, this.point, this.sightFrom, way, d));
+				if (hit !== null && (first === null || hit < first.at - 1e-9)) first = { id: b.thing.source.id, at: hit };
+			}
+			if (first === null || this.within(d - this.slack, first.at)) continue;
+			blocked.push(id);
+			by ??= first.id;
+		}
+		return { seen: marks.length - blocked.length, of: marks.length, blocked, by };
+	}
+
 	sight(t: Thing, c: Contact): { fail: Omit<Verdict, 'object'> } | { rivals: string[]; nearestRival: string | null } {
 		const list = this.blockersFor(t);
 		const onPath = !this.volume && !c.assisted;
 		let d = c.distance;
 		let distances: (number | null)[];
-		if (onPath) {
+		if (onPath && this.pieces.length > 0)
+			distances = list.map((b) =>
+				this.nearest(b, (f) => {
+					const found = this.alongPieces(f, this.slack);
+					const at = 'at' in found ? (this.pieces[found.piece] as { from: number }).from + found.at : null;
+					return { at, skipped: found.skipped };
+				}),
+			);
+		else if (onPath) {
 			const length = this.length + this.slack;
 			distances = list.map((b) =>
 				this.nearest(b, (f) =>
@@ -266,6 +305,8 @@ class Asked extends Touching {
 				return -(this.answersFor(c.thing).source.priority ?? 0);
 			case 'direct':
 				return c.contact.assisted ? 1 : 0;
+			case 'seen':
+				return c.marks ? -c.marks.seen / c.marks.of : 0;
 			default:
 				return c.thing.index;
 		}
@@ -277,11 +318,12 @@ class Asked extends Touching {
 		let left = list;
 		for (const rule of this.rules()) {
 			const slack =
-				rule.slack ?? { distance: this.slack, aim: 0.1, cursor: 0.5, priority: 0, direct: 0, listed: 0 }[rule.rule];
+				rule.slack ??
+				{ distance: this.slack, aim: 0.1, cursor: 0.5, priority: 0, direct: 0, listed: 0, seen: 0 }[rule.rule];
 			const best = Math.min(...left.map((c) => this.value(rule, c)));
 			left = left.filter((c) => {
 				const behind = this.value(rule, c) - best;
-				const whole = rule.rule === 'priority' || rule.rule === 'direct' || rule.rule === 'listed';
+				const whole = ['priority', 'direct', 'listed', 'seen'].includes(rule.rule);
 				if (Number.isNaN(behind) || (whole ? behind <= slack : behind === 0 || this.within(behind, slack))) return true;
 				dropped.set(c, { rule: rule.rule, margin: behind });
 				return false;
@@ -317,9 +359,18 @@ class Asked extends Touching {
 				verdicts.set(thing, fail);
 				continue;
 			}
+			if (this.query.sight?.to === 'marks') {
+				const { seen, of, blocked, by } = this.seen(thing, sighted);
+				const least = this.query.sight.least ?? 1;
+				const wanted = least === 'all' ? of : Math.min(of, least);
+				if (by !== null && seen < wanted)
+					verdicts.set(thing, { stage: 'sight', by, margin: wanted - seen, marks: blocked, seen, of });
+				else contenders.push({ thing, contact, rivals: [], nearestRival: null, marks: { seen, of } });
+				continue;
+			}
 			const seen = sighted ? this.sight(thing, contact) : { rivals: [], nearestRival: null };
 			if ('fail' in seen) verdicts.set(thing, seen.fail);
-			else contenders.push({ thing, contact, rivals: seen.rivals, nearestRival: seen.nearestRival });
+			else contenders.push({ thing, contact, rivals: seen.rivals, nearestRival: seen.nearestRival, marks: null });
 		}
 		return this.choose(contenders, verdicts);
 	}
@@ -331,7 +382,7 @@ class Asked extends Touching {
 			if (group.length === 1) return true;
 			const kept = this.round(group).left[0] as Contender;
 			if (kept === c) return true;
-			verdicts.set(c.thing, { stage: 'choice', rule: 'stands-for', by: kept.thing.source.id });
+			verdicts.set(c.thing, { stage: 'choice', rule: 'stands-for', by: kept.thing.source.id, ...c.marks });
 			return false;
 		});
 		const take = this.query.choose?.take ?? (this.query.kind === 'hitbox' ? 'all' : 1);
@@ -346,12 +397,13 @@ class Asked extends Touching {
 						stage: 'choice',
 						rule: d.rule,
 						by: id(to),
+						...c.marks,
 						...(Number.isFinite(d.margin) ? { margin: d.margin } : {}),
 					});
 			}
 		};
 		const report = (c: Contender): Selected => {
-			verdicts.set(c.thing, { stage: 'selected' });
+			verdicts.set(c.thing, { stage: 'selected', ...c.marks });
 			const target = this.answersFor(c.thing);
 			const outcome = this.query.outcomes?.find((o) => {
 				if (o.tag !== undefined && !this.carries(target, o.tag)) return false;
@@ -368,6 +420,7 @@ class Asked extends Touching {
 				object: source.id,
 				through: target === c.thing ? null : c.thing.source.id,
 				...c.contact,
+				...c.marks,
 				action: outcome?.action === undefined ? (source.action ?? null) : outcome.action,
 				prompt: wording === null ? null : wording.split('{name}').join(source.name ?? source.id),
 			};
@@ -387,7 +440,7 @@ class Asked extends Touching {
 			const ordered = [...group].sort(byFile);
 			const losers = left.filter((c) => !group.includes(c));
 			if (taken.length + group.length > wanted) {
-				for (const c of group) verdicts.set(c.thing, { stage: 'tied' });
+				for (const c of group) verdicts.set(c.thing, { stage: 'tied', ...c.marks });
 				lose(losers, dropped, ordered[0] as Contender);
 				return finish('tie', ordered.map(id));
 			}
@@ -397,7 +450,7 @@ class Asked extends Touching {
 		}
 		const [first] = taken;
 		if (take === 1 && first && first.rivals.length > 0) {
-			verdicts.set(first.thing, { stage: 'tied' });
+			verdicts.set(first.thing, { stage: 'tied', ...first.marks });
 			taken.length = 0;
 			return finish('tie', [id(first), ...first.rivals]);
 		}

@@ -1,5 +1,5 @@
 /** Where a query is: anchors, directions, its path or its volumes, as the contract says in order. */
-import type { Anchor, Direction, Project, Query } from '../../project/schema';
+import type { Anchor, Arc, Direction, Project, Query } from '../../project/schema';
 import type { Answer } from '../../query/types';
 import { type Frame, figureOf, frameAt, type Place, placedIn, type Thing, UNTURNED } from './scene';
 import { type Axes, add, axesOf, type Convex, compose, grown, norm, pointSet, sub, turn, unit, type V } from './sets';
@@ -17,6 +17,16 @@ export interface Contact {
 	normal: V | null;
 	assisted: boolean;
 	box: number | null;
+	time?: number;
+}
+
+/** A straight piece of what is thrown. */
+export interface Piece {
+	start: V;
+	way: V;
+	length: number;
+	from: number;
+	k: number;
 }
 
 export class Waiting extends Error {
@@ -50,6 +60,9 @@ export class Setting {
 	about: V = [0, 0, 0];
 	apex: V = [0, 0, 0];
 	sightFrom: V = [0, 0, 0];
+	/** Of an arc. */
+	pieces: Piece[] = [];
+	step = 0;
 	readonly inside = new Set<string>();
 
 	constructor(
@@ -125,9 +138,14 @@ export class Setting {
 		const { query, place } = this;
 		if (query.kind === 'ray' || query.kind === 'sweep') {
 			this.start = this.anchor(query.from);
-			const v = query.to ? sub(this.anchor(query.to), this.start) : this.direction(query.aim as Direction, this.start);
+			if (query.arc) this.throwIt(query.arc, query.aim);
+			const v = query.arc
+				? this.way
+				: query.to
+					? sub(this.anchor(query.to), this.start)
+					: this.direction(query.aim as Direction, this.start);
 			this.way = this.needed(v);
-			this.length = query.to ? norm(v) : (query.length ?? 1000);
+			this.length = query.arc ? 0 : query.to ? norm(v) : (query.length ?? 1000);
 			if (query.kind === 'sweep')
 				this.mover = figureOf(
 					query.shape as never,
@@ -163,6 +181,48 @@ export class Setting {
 			this.about = this.needed(query.view.flat ? [whole[0], 0, whole[2]] : whole);
 		} else if (query.choose?.by?.some((r) => r.rule === 'aim')) this.about = this.volume ? forward() : this.way;
 		this.sightFrom = query.sight?.from ? this.anchor(query.sight.from) : this.apex;
+	}
+
+	/** The first velocity, and the pieces of the way. */
+	throwIt(arc: Arc, aim: Direction | undefined): void {
+		const { speed, gravity = 9.81, time = 5, step = 1 / 60, at, high = false } = arc;
+		let v: V;
+		if (at) {
+			const to = sub(this.anchor(at), this.start);
+			const x = Math.sqrt(to[0] * to[0] + to[2] * to[2]);
+			const y = to[1];
+			const s2 = speed * speed;
+			const s4 = s2 * s2;
+			const d = s4 - gravity * (gravity * x * x + 2 * y * s2);
+			// How steep it is hangs on the root of D.
+			if (Math.abs(d) < 1e-6 * s4) this.edge = 0;
+			if (at.hitOf !== undefined && Math.abs(d) < 1e-3 * s4) this.edge = 0;
+			if (d < 0)
+				throw new Waiting({ code: 'out-of-reach', on: 'arc', speed: Math.sqrt(gravity * (y + Math.hypot(x, y))) });
+			const straight = this.needed(to);
+			if (gravity === 0) v = add([0, 0, 0], straight, speed);
+			else if (x <= 1e-9) v = [0, (high || y > 0 ? 1 : -1) * speed, 0];
+			else {
+				const angle = Math.atan((s2 + (high ? 1 : -1) * Math.sqrt(d)) / (gravity * x));
+				const out = Math.cos(angle) * speed;
+				v = [(out * to[0]) / x, Math.sin(angle) * speed, (out * to[2]) / x];
+			}
+		} else v = add([0, 0, 0], this.needed(this.direction(aim as Direction, this.start)), speed);
+		this.step = step;
+		const point = (k: number): V => {
+			const t = k * step;
+			return [this.start[0] + v[0] * t, this.start[1] + v[1] * t - (gravity * t * t) / 2, this.start[2] + v[2] * t];
+		};
+		let from = 0;
+		for (let k = 0; k < Math.floor(time / step + 1e-9); k++) {
+			const way = sub(point(k + 1), point(k));
+			const length = norm(way);
+			if (length < 1e-9) continue;
+			this.pieces.push({ start: point(k), way: unit(way), length, from, k });
+			from += length;
+		}
+		if (this.pieces.length === 0) throw new Waiting({ code: 'zero-direction' });
+		this.way = unit(v);
 	}
 
 	setUpPick(): void {

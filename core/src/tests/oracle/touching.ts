@@ -22,7 +22,7 @@ import {
 	unit,
 	type V,
 } from './sets';
-import { type Contact, Setting } from './setting';
+import { type Contact, type Piece, Setting } from './setting';
 
 export class Touching extends Setting {
 	// ---- who is asked ----
@@ -148,6 +148,7 @@ export class Touching extends Setting {
 	met(t: Thing, stage: Stage): number | null {
 		if (!['layer', 'tags', 'side', 'state', 'role'].includes(stage)) return null;
 		if (this.volume) return this.touchVolume(t.figures).contact?.distance ?? null;
+		if (this.pieces.length > 0) return this.touchPieces(t.figures).contact?.distance ?? null;
 		let least: number | null = null;
 		for (const f of t.figures) {
 			const { at, overlapped, left } = this.touchPath(f);
@@ -160,6 +161,11 @@ export class Touching extends Setting {
 
 	touch(t: Thing, left: Figure[]): { contact: Contact | null; margin?: number; beyond?: number } {
 		if (this.volume) return this.touchVolume(left);
+		if (this.pieces.length > 0) {
+			const { contact, margin, skipped } = this.touchPieces(left);
+			if (skipped) this.inside.add(t.source.id);
+			return contact ? { contact } : { contact: null, ...(margin === undefined ? {} : { margin }) };
+		}
 		let contact: Contact | null = null;
 		let margin = Number.POSITIVE_INFINITY;
 		for (const f of left) {
@@ -300,6 +306,98 @@ export class Touching extends Setting {
 		const px = (local[0] / half) * (h / 2) + w / 2;
 		const py = h / 2 - (local[1] / half) * (h / 2);
 		return Math.hypot(px - x, py - y);
+	}
+
+	/** First touch of a figure along what is thrown: in which piece, and how far along it. */
+	alongPieces(
+		f: Figure,
+		past: number,
+	):
+		| { piece: number; at: number; skipped: boolean; overlapped: Convex[]; left: Convex[] }
+		| { piece: -1; skipped: boolean } {
+		const [mover] = this.mover as [Convex];
+		const swept = mover !== this.point;
+		let skipped = false;
+		let gone: Convex[] = [];
+		for (const [i, piece] of this.pieces.entries()) {
+			const length = piece.length + (i === this.pieces.length - 1 ? past : 0);
+			if (i === 0) {
+				const found = this.along(f, mover, piece.start, piece.way, length);
+				skipped = found.skipped;
+				if (found.at !== null) return { ...found, piece: i, at: found.at };
+				if (skipped) gone = swept && f.triangles.length > 0 ? f.parts.filter((p) => !found.left.includes(p)) : f.parts;
+				continue;
+			}
+			const here = moved(mover, piece.start);
+			if (gone.length > 0) {
+				const g = Math.min(...gone.map((p) => gap(p, here)));
+				if (g > 1e-7 && g < 1e-5) this.edge = 0;
+				// A ray skips but the spot of a mesh it begins on.
+				if (g > 1e-6) gone = [];
+				else if (!swept && f.triangles.length > 0) {
+					if (norm(sub(piece.start, (this.pieces[0] as Piece).start)) < 1e-5) this.edge = 0;
+					gone = [];
+				}
+			}
+			let at: number | null = null;
+			const left = f.parts.filter((p) => !gone.includes(p));
+			for (const part of left) {
+				const t = f.triangles[f.parts.indexOf(part)];
+				const g = gap(part, here);
+				if (g > 1e-11 && g < 1e-5) this.edge = 0;
+				const hit =
+					t && !swept
+						? lineMeets(t as [V, V, V], piece.start, piece.way, length)
+						: g <= 1e-9
+							? 0
+							: firstTouch(here, piece.way, length, part);
+				// Where two pieces meet, the normal is none.
+				if (hit !== null && hit < 1e-6) this.edge = 0;
+				if (hit !== null && (at === null || hit < at)) at = hit;
+			}
+			if (at !== null) return { piece: i, at, skipped, overlapped: [], left };
+		}
+		return { piece: -1, skipped };
+	}
+
+	touchPieces(figures: Figure[]): { contact: Contact | null; margin?: number; skipped: boolean } {
+		const [mover] = this.mover as [Convex];
+		let best: { piece: number; at: number; contact: () => Contact } | null = null;
+		let any = false;
+		let margin = Number.POSITIVE_INFINITY;
+		const { start, way } = this;
+		for (const f of figures) {
+			const found = this.alongPieces(f, 0);
+			any ||= found.skipped;
+			if (found.piece < 0) {
+				const miss = Math.min(
+					...this.pieces.map((p) => {
+						const path = drawn(moved(mover, p.start), add([0, 0, 0], p.way, p.length));
+						return Math.min(...f.parts.map((part) => gap(part, path)));
+					}),
+				);
+				if (!found.skipped && miss < 1e-5) this.edge = 0;
+				margin = Math.min(margin, found.skipped ? 0 : miss);
+				continue;
+			}
+			const { piece, at, overlapped, left } = found as Extract<typeof found, { at: number }>;
+			if (best && (piece > best.piece || (piece === best.piece && at >= best.at - 1e-9))) continue;
+			const { start: from, way: along, length, from: before, k } = this.pieces[piece] as Piece;
+			best = {
+				piece,
+				at,
+				contact: () => {
+					this.start = from;
+					this.way = along;
+					const contact = this.contactOf(f, at, overlapped, left);
+					this.start = start;
+					this.way = way;
+					return { ...contact, distance: before + at, time: (k + at / length) * this.step };
+				},
+			};
+		}
+		if (best) return { contact: best.contact(), skipped: any };
+		return { contact: null, ...(Number.isFinite(margin) ? { margin } : {}), skipped: any };
 	}
 
 	touchVolume(left: Figure[]): { contact: Contact | null; margin?: number } {
