@@ -47,7 +47,7 @@ function printed(result: RunResult) {
 	return {
 		...result,
 		events: result.events.map((event) => {
-			if (event.kind !== 'choose' || !event.instead) return event;
+			if ((event.kind !== 'choose' && event.kind !== 'broken') || !event.instead) return event;
 			const { object, through, stage, by, margin } = event.instead;
 			return { ...event, instead: { object, through, stage, by, margin } };
 		}),

@@ -8,7 +8,8 @@ import { ARC, arcSteps } from '../project/defaults';
 import type { Arc } from '../project/schema';
 import { gapBetween, gapToSegment, hit, nearestOn, rayOn, sweepOn } from '../space/cast';
 import type { WorldShape } from '../world/world';
-import type { Point } from './placement';
+
+type Point = [number, number, number];
 
 /** A straight piece of an arc; metres. */
 interface Piece {

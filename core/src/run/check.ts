@@ -94,6 +94,14 @@ function judgeWatch(expect: RunExpect, run: Run, result: RunResult, watch: strin
 		const got = result.watch.find((w) => w.id === watch)?.changes ?? 0;
 		return { pass: got <= expect.changes.max, got, said: changeWords(got) };
 	}
+	if (expect.held) {
+		const got = result.events.flatMap((e) => (e.kind === 'held' && e.watch === watch ? e.objects.slice(0, 1) : []));
+		return { pass: sameList(got, expect.held), got, said: `held ${listWords(got, name)}` };
+	}
+	if (expect.broken) {
+		const got = result.events.filter((e) => e.kind === 'broken' && e.watch === watch).length;
+		return { pass: got <= expect.broken.max, got, said: `${got} broken off` };
+	}
 	return judgeMissed(expect, result.events, (e) => e.kind === 'missed' && 'watch' in e && e.watch === watch);
 }
 
@@ -136,6 +144,8 @@ function wantedWords(expect: RunExpect, name: Name): string {
 	if (expect.hits) return `hits on ${listWords(expect.hits, name)}`;
 	if (expect.never) return `never ${listWords(expect.never, name)}`;
 	if (expect.changes) return `at most ${changeWords(expect.changes.max)}`;
+	if (expect.held) return `held ${listWords(expect.held, name)}`;
+	if (expect.broken) return `at most ${expect.broken.max} broken off`;
 	return `at most ${expect.missed ?? 0} missed`;
 }
 
@@ -196,6 +206,12 @@ export function firstDifference(check: RunCheck, run: Run, result: RunResult): n
 		return at?.t ?? 0;
 	}
 	if (expect.changes) return mine.filter((e) => e.kind === 'choose' && e.k > 0)[expect.changes.max]?.t ?? 0;
+	if (expect.broken) return mine.filter((e) => e.kind === 'broken')[expect.broken.max]?.t ?? 0;
+	if (expect.held) {
+		const held = mine.filter((e) => e.kind === 'held');
+		const wrong = held.find((e, i) => e.kind === 'held' && e.objects[0] !== expect.held?.[i]);
+		return (wrong ?? mine.findLast((e) => e.kind === 'broken') ?? held.at(-1))?.t ?? 0;
+	}
 	if (expect.hits) {
 		const seen = new Set<string>();
 		const hits = mine.filter((e) => e.kind === 'hit' && !seen.has(e.object) && seen.add(e.object));
@@ -247,6 +263,8 @@ export function updatedRunExpectation({ wanted, got }: RunCheckResult): RunExpec
 	if (wanted.sequence) return { sequence: got as (string | null)[] };
 	if (wanted.hits) return { ...(wanted.order ? { order: wanted.order } : {}), hits: got as string[] };
 	if (wanted.changes) return { changes: { max: got as number } };
+	if (wanted.held) return { held: got as string[] };
+	if (wanted.broken) return { broken: { max: got as number } };
 	if (wanted.missed !== undefined) return { missed: got as number };
 	if (wanted.at === undefined || got === null) return null;
 	const { selected, tied } = got as Held;

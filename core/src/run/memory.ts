@@ -1,34 +1,9 @@
 /** What a watch entry holds at a step: the answer's own, one remembered object, or one it sticks to (contract §12.3). */
 import type { WatchEntry } from '../project/schema';
 import type { Probed } from '../query/answer';
-import type { Verdict } from '../query/types';
-import type { World, WorldObject } from '../world/world';
-
-/** What is chosen, as answered for, with the object it was chosen through where that is a stand-in. */
-export interface Chosen {
-	selected: string[];
-	tied: string[];
-	/** By the place in `selected`. */
-	through: (string | null)[];
-}
-
-export const NOTHING_CHOSEN: Chosen = { selected: [], tied: [], through: [] };
-
-const sameList = (a: readonly string[], b: readonly string[]): boolean =>
-	a.length === b.length && a.every((v, i) => v === b[i]);
-
-export const sameChoice = (a: Chosen, b: Chosen): boolean =>
-	sameList(a.selected, b.selected) && sameList(a.tied, b.tied);
-
-const isContender = (v: Verdict): boolean => v.stage === 'choice' || v.stage === 'tied' || v.stage === 'selected';
-
-/** The contenders of a step, in file order. */
-export function contendersOf({ verdicts, touched }: Probed): WorldObject[] {
-	return touched.filter((o) => {
-		const verdict = verdicts[o.index];
-		return verdict !== undefined && isContender(verdict);
-	});
-}
+import type { World } from '../world/world';
+import { type Chosen, NOTHING_CHOSEN } from './chosen';
+import { Lock } from './lock';
 
 const ownChoice = ({ answer }: Probed): Chosen => ({
 	selected: answer.selected.map((s) => s.object),
@@ -38,18 +13,24 @@ const ownChoice = ({ answer }: Probed): Chosen => ({
 
 /** The memory of one entry, taken from step to step. */
 export class Memory {
+	/** Of `keeps: "lock"`. */
+	readonly lock: Lock | null;
 	/** The remembered object of `keeps: "one"`, by its own id. */
 	private slot: string | null = null;
 	chosen: Chosen = NOTHING_CHOSEN;
 
-	constructor(private readonly entry: WatchEntry) {}
+	constructor(private readonly entry: WatchEntry) {
+		this.lock = entry.keeps === 'lock' ? new Lock(entry.patience ?? 0) : null;
+	}
 
 	/**
+	 * @param t seconds
 	 * @param lost, gained contenders against the step before, in file order
 	 * @returns what is chosen at this step
 	 */
-	step(world: World, probed: Probed, lost: readonly string[], gained: readonly string[]): Chosen {
-		if (this.entry.keeps === 'one') this.chosen = this.remember(world, lost, gained);
+	step(world: World, probed: Probed, t: number, lost: readonly string[], gained: readonly string[]): Chosen {
+		if (this.lock) this.chosen = this.lock.step(world, probed, t);
+		else if (this.entry.keeps === 'one') this.chosen = this.remember(world, lost, gained);
 		else this.chosen = this.stickTo(probed) ?? ownChoice(probed);
 		return this.chosen;
 	}

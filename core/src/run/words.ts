@@ -61,6 +61,16 @@ export function whatHappened(event: RunEvent, naming: Naming = byId, numbered = 
 			return `undecided between ${list(event.tied, naming)}`;
 		case 'press':
 			return `pressed, ${event.objects.length === 0 ? 'with nothing chosen' : `on ${list(event.objects, naming)}`}`;
+		case 'held':
+			return `held long enough, on ${list(event.objects, naming)}`;
+		case 'broken': {
+			const what = event.objects.length === 0 ? '' : ` on ${list(event.objects, naming)}`;
+			return `broken off after ${seconds(event.lasted)}${what}${event.instead ? `; ${insteadWords(event.instead, naming)}` : ''}`;
+		}
+		case 'lock': {
+			const to = event.to === null ? 'nothing' : name(event.to);
+			return `${event.do}: ${event.from === event.to ? `stays on ${to}` : `from ${event.from === null ? 'nothing' : name(event.from)} to ${to}`}`;
+		}
 		case 'refused': {
 			if (!('action' in event)) return `${name(event.object)} would hang on itself`;
 			const why = event.why === 'cycle' ? 'it would hang on itself' : 'there is no asker';
@@ -84,6 +94,7 @@ export function runLog(result: RunResult, naming: Naming = byId): string {
 			`shortest hold ${w.shortest === null ? 'none ended' : seconds(w.shortest)}`,
 			`tied for ${seconds(w.tied)}`,
 			...(w.unlike === null ? [] : [`unlike the answer at ${w.unlike} steps`]),
+			...(w.held === undefined ? [] : [`${w.held} held, ${w.broken} broken off, ${w.unfinished} unfinished`]),
 		];
 		lines.push(told.join(', '));
 	}

@@ -6,8 +6,11 @@ import type { Project, Run } from '../project/schema';
 import { randomProject } from './project';
 import { dice } from './random';
 
-/** @returns a valid project with one run, the same for the same seed */
-export function randomRun(seed: number, grid = false): Project {
+/**
+ * @param held whether presses are held and act on locks, and entries are late
+ * @returns a valid project with one run, the same for the same seed
+ */
+export function randomRun(seed: number, grid = false, held = false): Project {
 	const project = randomProject(seed, { objects: 5 + (seed % 6), queries: 5, grid });
 	const d = dice(seed + 7_000_003);
 	const flat = project.scene.kind === 'flat';
@@ -99,7 +102,46 @@ export function randomRun(seed: number, grid = false): Project {
 			})),
 		},
 	];
+	if (held) withHolds(project, dice(seed + 9_000_011));
 	const reading = checkProject(JSON.parse(JSON.stringify(project)));
 	if (!reading.ok) throw new Error(reading.problems.map(formatProblem).join('\n'));
 	return reading.project;
+}
+
+/** Locks, holds and lateness; and queries that find more, so that there is something to hold. By a die of its own. */
+function withHolds(project: Project, d: ReturnType<typeof dice>): void {
+	const [run] = project.runs ?? [];
+	if (!run?.watch) return;
+	const pick = <T>(list: readonly T[]): T => list[d.whole(0, list.length - 1)] as T;
+	for (const query of project.queries) {
+		if (!d.chance(0.75)) continue;
+		for (const part of ['selects', 'range', 'approach'] as const) delete query[part];
+		if (query.kind === 'overlap' && !('like' in query.shape) && project.scene.kind === 'space' && d.chance(0.7))
+			query.shape = { kind: 'sphere', radius: d.between(2, 6) };
+		if (query.kind === 'overlap' && project.scene.kind === 'flat' && d.chance(0.7))
+			query.shape = { kind: 'circle', radius: d.between(2, 6) };
+	}
+	const late = () => (d.chance(0.5) ? { late: pick([0, 0.1, 0.13, 0.5, 3]) } : {});
+	const locks = run.watch.map(({ query }, i) => ({
+		id: `lock-${i}`,
+		query,
+		keeps: 'lock' as const,
+		...(d.chance(0.7) ? { patience: pick([0, 0.25, 0.6]) } : {}),
+	}));
+	run.watch = [...run.watch, ...locks].map((entry) => ({ ...entry, ...late() }));
+	run.swings = run.swings?.map((swing) => ({ ...swing, ...late() })) ?? [];
+	const at = () => pick([0, 0.1, 0.25, 0.5, 0.75, 1]);
+	run.presses = [
+		...(run.presses ?? []),
+		...Array.from({ length: d.whole(1, 3) }, () => ({
+			watch: (pick(run.watch ?? []) as { id: string }).id,
+			at: at(),
+			...(d.chance(0.8) ? { hold: pick([0.1, 0.3, 0.5]) } : {}),
+		})),
+		...Array.from({ length: d.whole(2, 6) }, () => ({
+			watch: pick(locks).id,
+			at: at(),
+			do: pick(['lock', 'next', 'next', 'previous', 'release'] as const),
+		})),
+	];
 }

@@ -3,12 +3,15 @@
  * is the scene at that time, and every query is answered of it in full. Slow on purpose; for tests only.
  */
 
-import { eulerOf } from '../../geometry/matrix';
+import { eulerOf, type Matrix, multiply, turned } from '../../geometry/matrix';
 import type { Condition, Effect, Overlay, Project, Query, Run, SceneObject, StateValue } from '../../project/schema';
 import { Answerer } from '../../query/answer';
 import type { Answer } from '../../query/types';
-import { buildWorld } from '../../world/world';
-import { holds as conditionHolds } from './touching';
+import { buildWorld, type WorldObject } from '../../world/world';
+import { Oracle } from './answer';
+import type { Thing } from './scene';
+import { back, sub, turn } from './sets';
+import { holds as conditionHolds, Touching } from './touching';
 
 type Plain = Record<string, unknown>;
 const NEAR = 1e-9;
@@ -122,7 +125,119 @@ function projectAtTime(project: Project, run: Run, t: number, set: readonly Set_
 const TOUCHED = ['range', 'view', 'approach', 'sight', 'choice', 'tied', 'selected'];
 const CONTENDS = ['choice', 'tied', 'selected'];
 
+/** What is seen of a scene by one who is late: objects of then, but for those tied to the asker (contract §20). */
+function mixedProject(now: Project, then: Project, askerId: string | undefined): Project {
+	const line = (at: Project, id: string): string[] => {
+		const up = at.scene.objects.find((o) => o.id === id)?.parent;
+		return up === undefined ? [id] : [id, ...line(at, up)];
+	};
+	const ids = now.scene.objects.map((o) => o.id);
+	let ofNow = new Set<string>();
+	if (askerId !== undefined) {
+		const tied = line(now, askerId);
+		ofNow = new Set(ids.filter((id) => line(now, id).some((x) => tied.includes(x))));
+		const gone = ids.filter(
+			(id) =>
+				!ofNow.has(id) &&
+				line(then, id)
+					.slice(1)
+					.some((x) => ofNow.has(x)),
+		);
+		for (const id of ids) if (line(now, id).some((x) => gone.includes(x))) ofNow.add(id);
+	}
+	const [worldNow, worldThen] = [buildWorld(now), buildWorld(then)];
+	const objects = ids.map((id): SceneObject => {
+		const own = ofNow.has(id) ? now : then;
+		const object = own.scene.objects.find((o) => o.id === id) as SceneObject;
+		if (object.parent === undefined || ofNow.has(object.parent) === ofNow.has(id)) return object;
+		const stands = (own === now ? worldNow : worldThen).objectById.get(id) as WorldObject;
+		const { parent: _, ...rest } = object;
+		return {
+			...rest,
+			position: [...stands.position],
+			rotation: eulerOf(stands.rotation),
+			scale: [...stands.scale],
+			active: stands.active,
+		};
+	});
+	const bare: Project = { ...now, scene: { ...now.scene, objects, cameras: [] } };
+	const mixed = buildWorld(bare);
+	// A camera is where it is now, whatever has become of what it hangs on.
+	const cameras = now.scene.cameras.map((camera) => {
+		const on = camera.object === undefined ? undefined : mixed.objectById.get(camera.object);
+		const at = worldNow.cameras.get(camera.id);
+		if (!on || !at) return camera;
+		const r = on.rotation;
+		const back: Matrix = [r[0], r[3], r[6], r[1], r[4], r[7], r[2], r[5], r[8]] as never;
+		const [x, y, z] = turned(
+			back,
+			at.position[0] - on.position[0],
+			at.position[1] - on.position[1],
+			at.position[2] - on.position[2],
+		);
+		const [sx, sy, sz] = on.scale;
+		return {
+			...camera,
+			position: [x / sx, y / sy, z / sz] as [number, number, number],
+			rotation: eulerOf(multiply(back, at.rotation)),
+		};
+	});
+	return { ...bare, scene: { ...bare.scene, cameras } };
+}
+
+/** Where an object stands to the right of a query's axis (contract §19). */
+function bearingOf(at: Project, query: Query, id: string): number {
+	const place = new Oracle(at, null);
+	const asked = new Touching(place, query);
+	asked.setUp();
+	const thing = place.place.byId.get(id) as Thing;
+	const six = (v: number): number => Number(v.toFixed(6));
+	if (query.kind === 'pick') {
+		const { source, frame } = asked.camera();
+		const local = back(frame.axes, sub(thing.focus, frame.position));
+		const perspective = source.projection === 'perspective';
+		if (perspective ? local[2] >= 0 : local[2] > 0) return Infinity;
+		const [w, h] = query.viewport;
+		const half = perspective ? Math.tan((source.fov * Math.PI) / 360) * -local[2] : source.height / 2;
+		return six((local[0] / half) * (h / 2) + w / 2);
+	}
+	const flat = at.scene.kind === 'flat';
+	const asker = query.asker === undefined ? undefined : place.place.byId.get(query.asker);
+	const ahead: [number, number, number] = flat ? [1, 0, 0] : [0, 0, -1];
+	const axis = query.view?.about
+		? asked.about
+		: asked.volume
+			? asker
+				? turn(asker.frame.axes, ahead)
+				: ahead
+			: asked.way;
+	const to = sub(asked.focusOf(thing), asked.apex);
+	// As one looks down: ahead up the page, right to the right.
+	const [a, b] = flat
+		? [
+				[axis[0], axis[1]],
+				[to[0], to[1]],
+			]
+		: [
+				[axis[0], -axis[2]],
+				[to[0], -to[2]],
+			];
+	const [[ax, ay], [bx, by]] = [a, b] as [[number, number], [number, number]];
+	if (Math.hypot(ax, ay) <= 1e-9 || Math.hypot(bx, by) <= 1e-9) return 0;
+	const degrees = six(((Math.atan2(ay, ax) - Math.atan2(by, bx)) * 180) / Math.PI);
+	return degrees > 180 ? six(degrees - 360) : degrees <= -180 ? six(degrees + 360) : degrees;
+}
+
 interface Entry {
+	/** What was selected a step before, and through whom. */
+	before: string[];
+	beforeThrough: (string | null)[];
+	answer: Answer | null;
+	/** The scene it is asked of. */
+	scene: Project | null;
+	/** Of a lock: what it holds at this step, what it will at the next, and when each was last a contender. */
+	locked: string | null;
+	lastIn: Map<string, number>;
 	touched: string[];
 	contenders: string[];
 	selected: string[];
@@ -153,6 +268,12 @@ export function runOf(project: Project, run: Run): unknown {
 			selected: [],
 			tied: [],
 			through: [],
+			before: [],
+			beforeThrough: [],
+			answer: null,
+			scene: null,
+			locked: null,
+			lastIn: new Map(),
 			slot: null,
 			changes: [],
 			tiedSteps: 0,
@@ -166,12 +287,26 @@ export function runOf(project: Project, run: Run): unknown {
 		undecided: 0,
 	}));
 	const pressed = new Set<number>();
+	const presses = run.presses ?? [];
+	const numbered = presses.some((p) => p.hold !== undefined || p.do !== undefined);
+	const holding: { press: number; e: number; from: number; hold: number; objects: string[] }[] = [];
+	const tally = (run.watch ?? []).map(() => ({ held: 0, broken: 0 }));
+	const sets: Set_[][] = [];
+	/** The scene at a time, for a query of one who is late. */
+	const seenLate = (k: number, t: number, late: number, id: string): Project => {
+		const now = projectAtTime(project, run, t, sets[k] as Set_[]);
+		if (late <= 0) return now;
+		const before = Math.max(0, t - late);
+		const then = projectAtTime(project, run, before, sets[Math.floor(before / run.step + 1e-9)] as Set_[]);
+		return mixedProject(now, then, now.queries.find((q) => q.id === id)?.asker);
+	};
 	const placeOf = (id: string) => project.scene.objects.findIndex((o) => o.id === id);
 	const touchedAt: string[][][] = [];
 	const seenBetween: Map<string, number>[][] = [];
 
 	for (let k = 0; k <= last; k++) {
 		const t = k * run.step;
+		sets[k] = set;
 		const at = projectAtTime(project, run, t, set);
 		const target = (id: string) => at.scene.objects.find((o) => o.id === id)?.standsFor ?? id;
 		touchedAt[k] = [];
@@ -179,7 +314,9 @@ export function runOf(project: Project, run: Run): unknown {
 			const watch = entry.id ?? entry.query;
 			const state = entries[e] as Entry;
 			const query = at.queries.find((q) => q.id === entry.query) as Query;
-			const answer = asked(at, query);
+			const scene = seenLate(k, t, entry.late ?? 0, entry.query);
+			const answer = asked(scene, query);
+			Object.assign(state, { answer, scene, before: state.selected, beforeThrough: state.through });
 			const touched = answer.verdicts.filter((v) => TOUCHED.includes(v.stage)).map((v) => v.object);
 			const contenders = answer.verdicts.filter((v) => CONTENDS.includes(v.stage)).map((v) => v.object);
 			(touchedAt[k] as string[][])[e] = touched;
@@ -207,7 +344,17 @@ export function runOf(project: Project, run: Run): unknown {
 			let tied = [...answer.tied];
 			let through = answer.selected.map((s) => s.through);
 			const own = selected;
-			if (entry.keeps === 'one') {
+			const prompt = entry.late ? asked(at, query).selected.map((s) => s.object) : selected;
+			if (entry.keeps === 'lock') {
+				const kept = answer.verdicts.filter((v) => CONTENDS.includes(v.stage) && v.rule !== 'stands-for');
+				for (const v of kept) state.lastIn.set(target(v.object), t);
+				if (state.locked !== null && !((state.lastIn.get(state.locked) ?? -1e9) >= t - (entry.patience ?? 0) - 1e-9))
+					state.locked = null;
+				selected = state.locked === null ? [] : [state.locked];
+				const by = kept.find((v) => target(v.object) === state.locked)?.object;
+				through = selected.map((id) => (by === undefined || by === id ? null : by));
+				tied = [];
+			} else if (entry.keeps === 'one') {
 				for (const id of lost) if (entry.forgets === 'any' || state.slot === id) state.slot = null;
 				for (const id of gained) state.slot = id;
 				selected = state.slot === null ? [] : [target(state.slot)];
@@ -231,37 +378,26 @@ export function runOf(project: Project, run: Run): unknown {
 			}
 			if (JSON.stringify([selected, tied]) !== JSON.stringify([state.selected, state.tied])) {
 				const i = state.selected.findIndex((id) => !selected.includes(id));
-				let instead: Plain | null = null;
-				if (i >= 0 && answer.verdicts.length > 0) {
-					const by = state.through[i] ?? null;
-					const v = answer.verdicts.find((x) => x.object === (by ?? state.selected[i]));
-					if (v)
-						instead = {
-							object: state.selected[i],
-							through: by,
-							stage: v.stage,
-							by: v.by ?? null,
-							margin: v.margin ?? null,
-						};
-				}
+				const instead = insteadOf(answer, state.selected, state.through, i);
 				events.push({ k, t, kind: 'choose', watch, selected, tied, instead });
 				state.changes.push({ k, t, held: selected.length > 0 });
 			}
 			if (tied.length > 0) state.tiedSteps++;
-			if (JSON.stringify(selected) !== JSON.stringify(own)) state.unlike++;
+			if (JSON.stringify(selected) !== JSON.stringify(prompt)) state.unlike++;
 			Object.assign(state, { touched, contenders, selected, tied, through });
 		});
 		(run.swings ?? []).forEach((swing, index) => {
 			const state = swings[index] as (typeof swings)[number];
 			const query = at.queries.find((q) => q.id === swing.query);
 			if (query?.kind !== 'hitbox') return;
+			const scene = seenLate(k, t, swing.late ?? 0, swing.query);
 			const open = query.boxes.flatMap((b, i) =>
 				swing.at + (b.from ?? 0) <= t + NEAR && t <= swing.at + (b.until ?? Infinity) + NEAR ? [i] : [],
 			);
 			if (open.length === 0) return;
 			// What was hit is left out of the contenders but still blocks: asked of what is left when it is taken away from the choice.
 			const probe = { ...query, boxes: open.map((i) => query.boxes[i] as (typeof query.boxes)[number]) };
-			const world = buildWorld(at);
+			const world = buildWorld(scene);
 			const answer = new Answerer(world).probe(probe, (query.once ?? true) ? state.hit : new Set()).answer;
 			if (answer.status === 'tie') {
 				state.undecided++;
@@ -275,21 +411,17 @@ export function runOf(project: Project, run: Run): unknown {
 			}
 		});
 		let after = set;
-		(run.presses ?? []).forEach((press, p) => {
-			if (pressed.has(p) || t < press.at - NEAR) return;
-			pressed.add(p);
-			const e = (run.watch ?? []).findIndex((w) => (w.id ?? w.query) === press.watch);
-			const entry = run.watch?.[e];
-			const objects = (entries[e] as Entry).selected;
-			events.push({ k, t, kind: 'press', watch: press.watch, objects: [...objects] });
-			const query = at.queries.find((q) => q.id === entry?.query) as Query;
+		/** What the objects an entry holds have for an action happens. */
+		const act = (e: number, objects: readonly string[]): void => {
+			const query = at.queries.find((q) => q.id === run.watch?.[e]?.query) as Query;
+			const scene = (entries[e] as Entry).scene as Project;
 			for (const id of objects) {
-				const object = at.scene.objects.find((o) => o.id === id) as SceneObject;
-				const family = buildWorld(at).objectById.get(id)?.tags ?? new Set<string>();
-				const asker = at.scene.objects.find((o) => o.id === query.asker);
+				const object = scene.scene.objects.find((o) => o.id === id) as SceneObject;
+				const family = buildWorld(scene).objectById.get(id)?.tags ?? new Set<string>();
+				const asker = scene.scene.objects.find((o) => o.id === query.asker);
 				const meets = (c: Condition) =>
 					conditionHolds(
-						(c.of === 'scene' ? at.scene.states : c.of === 'asker' ? asker?.states : object.states)?.[c.state],
+						(c.of === 'scene' ? scene.scene.states : c.of === 'asker' ? asker?.states : object.states)?.[c.state],
 						c,
 					);
 				const outcome = query.outcomes?.find(
@@ -302,13 +434,70 @@ export function runOf(project: Project, run: Run): unknown {
 						events.push({ k, t, ...event }),
 					);
 			}
+		};
+		for (const one of [...holding]) {
+			const state = entries[one.e] as Entry;
+			const watch = run.watch?.[one.e]?.id ?? run.watch?.[one.e]?.query;
+			const drop = () => holding.splice(holding.indexOf(one), 1);
+			if (JSON.stringify(state.selected) !== JSON.stringify(one.objects)) {
+				drop();
+				(tally[one.e] as { broken: number }).broken++;
+				const i = state.before.findIndex((id) => !state.selected.includes(id));
+				const instead = insteadOf(state.answer as Answer, state.before, state.beforeThrough, i);
+				events.push({
+					k,
+					t,
+					kind: 'broken',
+					watch,
+					press: one.press,
+					objects: one.objects,
+					lasted: t - one.from,
+					instead,
+				});
+			} else if (t >= one.from + one.hold - 1e-9) {
+				drop();
+				(tally[one.e] as { held: number }).held++;
+				events.push({ k, t, kind: 'held', watch, press: one.press, objects: one.objects });
+				act(one.e, one.objects);
+			}
+		}
+		(run.presses ?? []).forEach((press, p) => {
+			if (pressed.has(p) || t < press.at - NEAR) return;
+			pressed.add(p);
+			const e = (run.watch ?? []).findIndex((w) => (w.id ?? w.query) === press.watch);
+			const entry = run.watch?.[e];
+			const state = entries[e] as Entry;
+			if (press.do !== undefined) {
+				const from = state.locked;
+				const first = state.answer?.selected[0]?.object ?? from;
+				if (press.do === 'release') state.locked = null;
+				else if (press.do === 'lock' || from === null) state.locked = first;
+				else if ((state.answer?.verdicts.length ?? 0) > 0) {
+					const scene = state.scene as Project;
+					const query = scene.queries.find((q) => q.id === entry?.query) as Query;
+					const stand = (id: string) => scene.scene.objects.find((o) => o.id === id)?.standsFor ?? id;
+					const ring = (state.answer as Answer).verdicts
+						.filter((v) => CONTENDS.includes(v.stage) && v.rule !== 'stands-for')
+						.map((v) => ({ id: stand(v.object), at: bearingOf(scene, query, v.object) }));
+					if (!ring.some((r) => r.id === from)) ring.push({ id: from, at: bearingOf(scene, query, from) });
+					ring.sort((x, y) => (x.at === y.at ? placeOf(x.id) - placeOf(y.id) : x.at < y.at ? -1 : 1));
+					const i = ring.findIndex((r) => r.id === from) + (press.do === 'next' ? 1 : ring.length - 1);
+					state.locked = (ring[i % ring.length] as { id: string }).id;
+				}
+				events.push({ k, t, kind: 'lock', watch: press.watch, press: p, do: press.do, from, to: state.locked });
+				return;
+			}
+			const objects = [...state.selected];
+			events.push({ k, t, kind: 'press', watch: press.watch, ...(numbered ? { press: p } : {}), objects });
+			if (press.hold === undefined) act(e, objects);
+			else if (objects.length > 0) holding.push({ press: p, e, from: t, hold: press.hold, objects });
 		});
 		seenBetween[k] = entries.map(() => new Map());
 		if (k < last)
 			for (let j = 1; j < n; j++) {
 				const between = (k + j / n) * run.step;
-				const then = projectAtTime(project, run, between, set);
 				(run.watch ?? []).forEach((entry, e) => {
+					const then = seenLate(k, between, entry.late ?? 0, entry.query);
 					const answer = asked(then, then.queries.find((q) => q.id === entry.query) as Query);
 					for (const v of answer.verdicts)
 						if (TOUCHED.includes(v.stage)) {
@@ -317,6 +506,7 @@ export function runOf(project: Project, run: Run): unknown {
 						}
 				});
 				(run.swings ?? []).forEach((swing, index) => {
+					const then = seenLate(k, between, swing.late ?? 0, swing.query);
 					const query = then.queries.find((q) => q.id === swing.query);
 					if (query?.kind !== 'hitbox') return;
 					const boxes = query.boxes.filter(
@@ -371,7 +561,10 @@ export function runOf(project: Project, run: Run): unknown {
 				changes: state.changes.filter((c) => c.k > 0).length,
 				shortest: holds.length === 0 ? null : Math.min(...holds),
 				tied: state.tiedSteps * run.step,
-				unlike: entry.keeps === 'one' || entry.stick ? state.unlike : null,
+				unlike: entry.keeps === 'one' || entry.keeps === 'lock' || entry.stick || entry.late ? state.unlike : null,
+				...(presses.some((p) => p.hold !== undefined)
+					? { ...tally[e], unfinished: holding.filter((one) => one.e === e).length }
+					: {}),
 			};
 		}),
 		swings: swings.map((s, i) => ({
@@ -380,6 +573,15 @@ export function runOf(project: Project, run: Run): unknown {
 			missed: missed.filter((m) => m.order === entries.length + i).length,
 		})),
 	};
+}
+
+/** The verdict on one that was selected, or on who it was selected through. */
+function insteadOf(answer: Answer, selected: string[], through: (string | null)[], i: number): Plain | null {
+	const by = through[i] ?? null;
+	const v = answer.verdicts.find((x) => x.object === (by ?? selected[i]));
+	return i < 0 || !v
+		? null
+		: { object: selected[i], through: by, stage: v.stage, by: v.by ?? null, margin: v.margin ?? null };
 }
 
 /** One effect on what earlier lines left. @returns all that is set then */
