@@ -5,7 +5,7 @@ import { oneLine } from '../project/describe';
 import type { Check, Expect, Project, Query } from '../project/schema';
 import { Answerer } from '../query/answer';
 import type { Answer } from '../query/types';
-import { anyTagsOf, byId, type Naming, wordsOfVerdict } from '../query/words';
+import { anyTagsOf, byId, metres, type Naming, wordsOfVerdict } from '../query/words';
 import { buildWorld } from '../world/world';
 
 /** What became of one check. */
@@ -26,6 +26,7 @@ export function wordsOfWanted(expect: Expect, naming: Naming = byId): string {
 	if (expect.selects) return names(expect.selects).join(expect.order === 'any' ? ' and ' : ', then ');
 	if (expect.none) return 'nothing';
 	if (expect.tie) return `a tie of ${names(expect.tie).join(' and ')}`;
+	if (expect.room !== undefined) return expect.room ? 'room' : 'no room';
 	return 'the query to be off';
 }
 
@@ -46,6 +47,18 @@ export function wordsOfGot(answer: Answer, naming: Naming = byId): string {
 	}
 }
 
+/** What an answer says of room: what is in the way and how deep, and where it is borne; null where it says nothing. */
+export function wordsOfRoom({ room, selected, tied }: Answer, naming: Naming = byId): string | null {
+	if (!room) return null;
+	const deepest = Math.max(0, ...selected.map((s) => s.depth ?? 0));
+	const names = [...selected.map((s) => s.object), ...tied].map((id) => naming('object', id)).join(', ');
+	const way = room.free ? 'nothing in the way' : `${names} in the way${deepest > 0 ? `, ${metres(deepest)} deep` : ''}`;
+	return room.of === undefined ? way : `${way}${room.free ? ',' : ';'} borne at ${room.bears} of ${room.of} points`;
+}
+
+/** Whether there is room by an answer: nothing in the way, and borne everywhere where that is asked; null where it says nothing. */
+export const hasRoom = ({ room }: Answer): boolean | null => (room ? room.free && room.bears === room.of : null);
+
 const sameSet = (a: readonly string[], b: readonly string[]): boolean =>
 	a.length === b.length && [...a].sort().join(' ') === [...b].sort().join(' ');
 
@@ -61,12 +74,17 @@ export function failureOf(expect: Expect, answer: Answer, naming: Naming = byId,
 		}
 		if (expect.none) return answer.status === 'none';
 		if (expect.tie) return answer.status === 'tie' && sameSet(expect.tie, answer.tied);
+		if (expect.room !== undefined) return hasRoom(answer) === expect.room;
 		return answer.status === 'off';
 	};
 	const name = (id: string) => naming('object', id);
 	if (!main()) {
 		const lists = severalWords(expect, answer, naming);
-		const what = lists ?? `wanted ${wordsOfWanted(expect, naming)}, got ${wordsOfGot(answer, naming)}`;
+		const got =
+			expect.room === undefined
+				? wordsOfGot(answer, naming)
+				: (wordsOfRoom(answer, naming) ?? wordsOfGot(answer, naming));
+		const what = lists ?? `wanted ${wordsOfWanted(expect, naming)}, got ${got}`;
 		return `${what}${because(expect, answer, naming, query)}`;
 	}
 	for (const id of expect.not ?? []) {

@@ -16,6 +16,7 @@ import { conditionHolds, type Filters, filtersOf, filterVerdict, offNotes, passe
 import { limitVerdict } from './limits';
 import { Met } from './met';
 import { isNote, type Point, placementOf, throwAlong } from './placement';
+import { depthOf, roomOf } from './room';
 import { blocksOnArc, blocksOnPath, sightVerdict } from './sight';
 import { beyondEnd, type Contender, missMargin, type Touching, touch, withinAssist } from './touch';
 import type { Answer, Note, Selected, Verdict } from './types';
@@ -201,7 +202,8 @@ function run(
 
 	const choice = choose(filters, placement, contenders);
 	for (const verdict of choice.lost) verdicts[world.objectById.get(verdict.object)?.index ?? 0] = verdict;
-	conclude(answer, filters, choice, verdicts, t.startsInside);
+	conclude(answer, filters, choice, verdicts, t);
+	if (query.kind === 'overlap' && query.room) answer.room = roomOf(filters, placement, query, answer.status);
 	if (explaining) answer.verdicts = verdicts as Verdict[];
 	return answer;
 }
@@ -264,10 +266,10 @@ function conclude(
 	filters: Filters,
 	choice: Choice,
 	verdicts: (Verdict | undefined)[],
-	startsInside: Set<WorldObject>,
+	t: Touching,
 ): void {
 	const { query } = filters;
-	const inside = [...startsInside].sort((a, b) => a.index - b.index);
+	const inside = [...t.startsInside].sort((a, b) => a.index - b.index);
 	const notes: Note[] = inside.map((object) => ({ code: 'starts-inside', object: object.id }));
 	let { taken, tied } = choice;
 	let blockers: WorldObject[] = [];
@@ -286,6 +288,10 @@ function conclude(
 	for (const c of tied) verdicts[c.object.index] = { object: c.object.id, stage: 'tied', ...c.marks };
 	answer.status = tied.length > 0 ? 'tie' : taken.length > 0 ? 'selected' : 'none';
 	answer.selected = taken.map((c) => selectedOf(filters, c));
+	if (query.kind === 'overlap' && query.room)
+		answer.selected.forEach((s, i) => {
+			s.depth = depthOf(t, taken[i] as Contender);
+		});
 	answer.tied = [...tied.map((c) => c.object.answersFor.id), ...blockers.map((b) => b.id)];
 	answer.notes = notes;
 	if (choice.equal.length > 0)

@@ -244,12 +244,10 @@ export function passesFilters(f: Filters, object: WorldObject): boolean {
 	return true;
 }
 
+/** Whether an object is there for a query at all: active, and not left out of it. */
+export const stands = (f: Filters, object: WorldObject): boolean => isActive(object) && !excludedAt(f, object);
+
 /** Whether a shape stops the query at all; whether it stops a given candidate also depends on whom both answer for. */
 export function isBlocker(f: Filters, shape: WorldShape): boolean {
-	return (
-		(shape.layer & f.blockers) !== 0 &&
-		(!shape.sensor || f.blockingSensors) &&
-		isActive(shape.object) &&
-		!excludedAt(f, shape.object)
-	);
+	return (shape.layer & f.blockers) !== 0 && (!shape.sensor || f.blockingSensors) && stands(f, shape.object);
 }

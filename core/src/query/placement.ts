@@ -378,9 +378,7 @@ const projected = new Float64Array(3);
 function resolveOverlap(input: PlacementInput, query: QueryOf<'overlap'>, placement: Placement): void {
 	const { world, asker } = input;
 	const at = anchorPoint(input, query.at);
-	const turns = query.turns ?? true;
-	const holder = turns ? holderOf(world, query.at) : undefined;
-	const base = holder ?? rotationOf(undefined);
+	const base = turnOf(world, query);
 	const centre = placed(at, base, UNIT, query.offset ?? [0, 0, 0]);
 	if (world.flat) centre[2] = 0;
 	const m = multiply(base, rotationOf(query.rotation));
@@ -396,6 +394,11 @@ function resolveOverlap(input: PlacementInput, query: QueryOf<'overlap'>, placem
 	} else placement.volumes.push({ body: bodyOf(query.shape, UNIT, world.flat).place(...centre, m), box: 0, from: 0 });
 	placement.measuring = at;
 	placement.apex = asker && isOn(world, query.at, asker) ? flattened(world, asker.focus) : at;
+}
+
+/** How an overlap is turned before its own rotation: with what it hangs on, if it turns with that. */
+export function turnOf(world: World, { at, turns = true }: QueryOf<'overlap'>): Matrix {
+	return (turns ? holderOf(world, at) : undefined) ?? rotationOf(undefined);
 }
 
 /** The rotation of what an anchor hangs on, where it turns. */
