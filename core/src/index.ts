@@ -1,6 +1,14 @@
 /** The core of Frelk: projects, worlds, queries and answers. No interface, no files, no network. */
 
-export { activeChecks, type CheckResult, failureOf, runChecks, wordsOfGot, wordsOfWanted } from './checks/check';
+export {
+	activeChecks,
+	type CheckResult,
+	failureOf,
+	runChecks,
+	wordsOfGot,
+	wordsOfRoom,
+	wordsOfWanted,
+} from './checks/check';
 export { expectationOf, updatedExpectation } from './checks/expect';
 export {
 	type LeastChange,
@@ -25,6 +33,7 @@ export { rounded, roundedTriple, tripleOf } from './project/rounding';
 export type {
 	Anchor,
 	AnyCheck,
+	Arc,
 	Camera,
 	Check,
 	Condition,
@@ -40,6 +49,7 @@ export type {
 	OverlapQuery,
 	Overlay,
 	PickQuery,
+	Press,
 	Project,
 	Query,
 	QueryKind,
@@ -69,6 +79,7 @@ export { ID_PATTERN } from './project/schema-parts';
 export { escapeMarkup, slug } from './project/text';
 export { writeProject } from './project/write';
 export { Answerer, equalsIn, explain } from './query/answer';
+export type { ArcPath } from './query/arc';
 export { rulesOf, slackOf } from './query/choose';
 export { type Crossing, crossingsOf, type Surface, surfaceUnder } from './query/crossings';
 export { type ChoiceFigures, choiceFigures, wordsOfFigure } from './query/figures';
@@ -106,5 +117,5 @@ export { csvReport, markdownLine, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';
 export { namedWithIds } from './report/named';
 export { htmlReport } from './report/page';
-export { RULE_WORDS, sentenceOf } from './report/sentence';
+export { RULE_WORDS, sentenceOf, wordsOfLeast } from './report/sentence';
 export * from './world/world';

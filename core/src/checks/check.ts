@@ -52,12 +52,14 @@ export function wordsOfRoom({ room, selected, tied }: Answer, naming: Naming = b
 	if (!room) return null;
 	const deepest = Math.max(0, ...selected.map((s) => s.depth ?? 0));
 	const names = [...selected.map((s) => s.object), ...tied].map((id) => naming('object', id)).join(', ');
-	const way = room.free ? 'nothing in the way' : `${names} in the way${deepest > 0 ? `, ${metres(deepest)} deep` : ''}`;
+	const way = room.free
+		? 'nothing in the way'
+		: `${names} in the way${deepest > 0 ? `, ${metres(deepest)} deep` : ', touching'}`;
 	return room.of === undefined ? way : `${way}${room.free ? ',' : ';'} borne at ${room.bears} of ${room.of} points`;
 }
 
 /** Whether there is room by an answer: nothing in the way, and borne everywhere where that is asked; null where it says nothing. */
-export const hasRoom = ({ room }: Answer): boolean | null => (room ? room.free && room.bears === room.of : null);
+const hasRoom = ({ room }: Answer): boolean | null => (room ? room.free && room.bears === room.of : null);
 
 const sameSet = (a: readonly string[], b: readonly string[]): boolean =>
 	a.length === b.length && [...a].sort().join(' ') === [...b].sort().join(' ');

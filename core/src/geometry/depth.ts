@@ -8,6 +8,7 @@
  */
 import { type Body, CYLINDER, support } from './body';
 import { gap, nearest } from './gjk';
+import { OVERLAP_GAP } from './tolerances';
 
 type P3 = [number, number, number];
 
@@ -43,9 +44,10 @@ const scaled = (a: P3, by: number): P3 => [a[0] * by, a[1] * by, a[2] * by];
 export function depthBetween(A: Body, B: Body, flat = false): number {
 	const rounding = A.r + B.r;
 	gap(A, B);
-	if (nearest.core > 0) return Math.max(0, rounding - nearest.core);
-	if (flat) return rounding + depthInPlane(A, B);
-	return rounding + depthInSpace(A, B);
+	const cores = nearest.core > 0 ? -nearest.core : flat ? depthInPlane(A, B) : depthInSpace(A, B);
+	const depth = rounding + cores;
+	// What only touches has no depth, whatever the last digit says.
+	return depth > OVERLAP_GAP ? depth : 0;
 }
 
 /** A side of the polytope: a triangle, or in a plane an edge; `normal` outward, `away` how far from the origin its plane lies. */

@@ -46,7 +46,7 @@ const CHUNK = 16;
 const AROUND = 2e-6;
 
 /** Why there is no arc: the point is the start, or no throw of that speed comes there. */
-export type NoArc = { not: 'direction' } | { not: 'reach'; speed: number };
+type NoArc = { not: 'direction' } | { not: 'reach'; speed: number };
 
 /**
  * @param to the point the parabola is to pass through, metres
@@ -175,7 +175,7 @@ const spot = new Float64Array(3);
 const bounds = new Float64Array(6);
 
 /** First touch of a shape on an arc: the piece, and how far along it. `hit` holds point and normal, and whether the start was skipped. */
-export interface ArcTouch {
+interface ArcTouch {
 	piece: number;
 	distance: number;
 	/** Whether the arc begins in the shape. */
@@ -246,12 +246,6 @@ export function timeOf({ pieces, step }: ArcPath, { piece, distance }: ArcTouch)
 
 /** @returns the direction of the piece of a touch */
 export const directionOf = ({ pieces }: ArcPath, { piece }: ArcTouch): Point => (pieces[piece] as Piece).dir;
-
-/** @returns the end of the last piece */
-export function endOf({ pieces }: ArcPath): Point {
-	const { start, dir, length } = pieces.at(-1) as Piece;
-	return [start[0] + length * dir[0], start[1] + length * dir[1], start[2] + length * dir[2]];
-}
 
 /**
  * The least gap from a body to what goes along the arc, metres. Pieces are looked at in the order in which they can be near: of most

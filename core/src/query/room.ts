@@ -43,7 +43,7 @@ const far = new Float64Array(3);
  * The points at which a volume is to be borne: the corners of its lower side and its middle (flat: its two ends and its middle).
  * @returns none where the volume has no parts
  */
-export function basePoints(filters: Filters, placement: Placement, query: QueryOf<'overlap'>): Point[] {
+function basePoints(filters: Filters, placement: Placement, query: QueryOf<'overlap'>): Point[] {
 	const { flat } = filters.world;
 	const { volumes, grow } = placement;
 	if (volumes.length === 0) return [];
@@ -97,7 +97,7 @@ function reachOf(body: Body, x: number, y: number, z: number): number {
 }
 
 /** Which of some points are borne by what is solid on the layers that bear. */
-export function borne(filters: Filters, query: QueryOf<'overlap'>, points: readonly Point[]): boolean[] {
+function borne(filters: Filters, query: QueryOf<'overlap'>, points: readonly Point[]): boolean[] {
 	const on = query.room?.on;
 	if (!on) return points.map(() => false);
 	const { world } = filters;

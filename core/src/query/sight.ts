@@ -170,11 +170,7 @@ export function sightVerdict(t: Touching, onPath: Block[] | null, c: Contender):
 }
 
 /** The points of an object that can be seen, with their ids: its marks, else its focus. */
-export function marksOf(
-	placement: Placement,
-	flat: boolean,
-	object: WorldObject,
-): { id: string | null; point: Point }[] {
+function marksOf(placement: Placement, flat: boolean, object: WorldObject): { id: string | null; point: Point }[] {
 	const { marks } = object.def;
 	if (!marks) return [{ id: null, point: focusOf(placement, flat, object) }];
 	return marks.map(({ id, at }) => {

@@ -110,9 +110,11 @@ function drawing(run: Run, check: RunCheckResult, result: RunResult, naming: Nam
 	if (left > 0) parts.push(text(16, y + 13, `and ${left} more objects`));
 	else if (lanes.length === 0) parts.push(text(LEFT, y + 13, 'nothing was ever touched'));
 	if (left > 0 || lanes.length === 0) y += ROW;
-	const marks = result.events.flatMap((e) =>
-		e.kind === 'press' && e.watch === check.watch ? [{ t: e.t, words: 'press' }] : [],
-	);
+	const marks = result.events.flatMap((e): { t: number; words: string }[] => {
+		if (!('watch' in e) || e.watch !== check.watch) return [];
+		if (e.kind === 'press' || e.kind === 'held' || e.kind === 'broken') return [{ t: e.t, words: e.kind }];
+		return e.kind === 'lock' ? [{ t: e.t, words: e.do }] : [];
+	});
 	const foot = y + Math.min(marks.length, MAX_LANES) * 12 + 4;
 	if (check.from !== null) {
 		const at = x(check.from);

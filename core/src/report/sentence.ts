@@ -1,5 +1,5 @@
 /** A query and a moment's differences as plain sentences, for reports on paper. */
-import { takeOf } from '../project/defaults';
+import { ARC, takeOf } from '../project/defaults';
 import type { Difference } from '../project/record';
 import type { Anchor, Direction, Project, Query, RuleName, StateValue } from '../project/schema';
 import { rulesOf } from '../query/choose';
@@ -45,6 +45,14 @@ function opening(query: Query, names: Names, flat: boolean): string {
 		case 'hitbox':
 			return `In the swing of ${names.naming('object', query.asker)}`;
 		default: {
+			if (query.arc) {
+				const { speed, time = ARC.time, at, high } = query.arc;
+				const where = at
+					? `toward ${anchor(at, names)}, the ${high ? 'steep' : 'flat'} way`
+					: direction(query.aim, names, flat);
+				const what = query.kind === 'sweep' ? 'A shape thrown from' : 'Thrown from';
+				return `${what} ${anchor(query.from, names)} at ${Number(speed.toFixed(2))} m/s ${where}, within ${Number(time.toFixed(2))} s`;
+			}
 			const way = query.to ? `to ${anchor(query.to, names)}` : direction(query.aim, names, flat);
 			const far = query.to ? '' : `, up to ${metres(query.length ?? 1000)}`;
 			return `${query.kind === 'sweep' ? 'A shape moved from' : 'From'} ${anchor(query.from, names)} ${way}${far}`;
@@ -56,6 +64,14 @@ function opening(query: Query, names: Names, flat: boolean): string {
 function list(items: readonly string[], joint: string): string {
 	return items.length <= 1 ? (items[0] ?? '') : `${items.slice(0, -1).join(', ')} ${joint} ${items.at(-1)}`;
 }
+
+/** How many marks have to be seen: `seen by 2 of its marks`. */
+export const wordsOfLeast = (least: number | 'all' = 1): string =>
+	least === 'all'
+		? 'seen by all its marks'
+		: least === 1
+			? 'seen by one of its marks'
+			: `seen by ${least} of its marks`;
 
 /** The rules of choice, in the words of the bench and of reports. */
 export const RULE_WORDS: Record<RuleName, string> = {
@@ -126,6 +142,9 @@ export function sentenceOf(query: Query, project: Project, naming: Naming): stri
 	if (query.approach === 'ignore') parts.push('from any side');
 	if (sight?.blockers && sight.blockers.length > 0)
 		parts.push(`stopped by ${layers(sight.blockers)}${sight.sensors ? ', sensors too' : ''}`);
+	if (sight?.to === 'marks') parts.push(wordsOfLeast(sight.least));
+	if (query.kind === 'overlap' && query.room)
+		parts.push(query.room.on ? `room to stand on ${layers(query.room.on.layers)}` : 'room to be there');
 	parts.push(choice(query));
 	if (query.asker !== undefined && query.kind !== 'hitbox') parts.push(`asked by ${naming('object', query.asker)}`);
 	if (query.ignore && query.ignore.length > 0)

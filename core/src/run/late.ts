@@ -74,11 +74,7 @@ function ofNow(now: Hanging, then: Hanging, asker: string | undefined): Set<stri
 }
 
 /** The objects of both times in one scene: what is of one while its parent is of the other stands freed of it. */
-export function mixed(
-	now: readonly SceneObject[],
-	then: readonly SceneObject[],
-	asker: string | undefined,
-): SceneObject[] {
+function mixed(now: readonly SceneObject[], then: readonly SceneObject[], asker: string | undefined): SceneObject[] {
 	const [present, past] = [new Hanging(now), new Hanging(then)];
 	const isNow = ofNow(present, past, asker);
 	return now.map(({ id }) => {

@@ -160,6 +160,7 @@ function Filled({
 						<details>
 							<summary className="text-quiet">change what is wanted</summary>
 							<ExpectEditor
+								query={check.query}
 								expect={check.expect}
 								onChange={(expect) => change(check.id, 'Expectation', (c) => void (c.expect = expect))}
 							/>

@@ -5,8 +5,19 @@ import { useBench } from '../../model/use-bench';
 import { Button, Check, NumberField, Select, TextField } from '../../ui/controls';
 import { VectorFields } from '../../ui/vector-fields';
 
-type Kind = 'selects' | 'none' | 'tie' | 'off';
-const kindOf = (e: Expect): Kind => (e.selects ? 'selects' : e.none ? 'none' : e.tie ? 'tie' : 'off');
+type Kind = 'selects' | 'none' | 'tie' | 'off' | 'room' | 'no room';
+const kindOf = (e: Expect): Kind =>
+	e.selects
+		? 'selects'
+		: e.none
+			? 'none'
+			: e.tie
+				? 'tie'
+				: e.room !== undefined
+					? e.room
+						? 'room'
+						: 'no room'
+					: 'off';
 
 /** Objects in order, each to be taken out, and more to be added. */
 function Objects({
@@ -43,10 +54,20 @@ function Objects({
 	);
 }
 
-export function ExpectEditor({ expect, onChange }: { expect: Expect; onChange: (expect: Expect) => void }) {
+export function ExpectEditor({
+	expect,
+	query,
+	onChange,
+}: {
+	expect: Expect;
+	/** That is checked. */
+	query: string;
+	onChange: (expect: Expect) => void;
+}) {
+	const asksRoom = useBench((s) => s.project.queries.some((q) => q.id === query && q.kind === 'overlap' && q.room));
 	const first = useBench((s) => s.project.scene.objects[0]?.id);
 	const kind = kindOf(expect);
-	const { selects, order, none, tie, off, ...also } = expect;
+	const { selects, order, none, tie, off, room, ...also } = expect;
 	const known = selects ?? tie ?? (first === undefined ? [] : [first]);
 	const set = (next: Kind, ids: string[] = [...known]) => {
 		if (next === 'selects')
@@ -54,6 +75,7 @@ export function ExpectEditor({ expect, onChange }: { expect: Expect; onChange: (
 		if (next === 'none') onChange({ ...also, none: true });
 		if (next === 'tie') onChange({ ...also, tie: ids });
 		if (next === 'off') onChange({ ...also, off: true });
+		if (next === 'room' || next === 'no room') onChange({ ...also, room: next === 'room' });
 	};
 	/** Leaves an additional condition out, or puts it in. */
 	const put = (part: Partial<Expect>, remove?: keyof Expect) => {
@@ -71,6 +93,12 @@ export function ExpectEditor({ expect, onChange }: { expect: Expect; onChange: (
 					{ value: 'none', label: 'selects nothing' },
 					{ value: 'tie', label: 'a tie of' },
 					{ value: 'off', label: 'is off' },
+					...(asksRoom || room !== undefined
+						? [
+								{ value: 'room' as const, label: 'has room' },
+								{ value: 'no room' as const, label: 'has no room' },
+							]
+						: []),
 				]}
 				onChange={(next) => set(next)}
 			/>

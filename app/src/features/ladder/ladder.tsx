@@ -13,6 +13,7 @@ import {
 	slackOf,
 	type Verdict,
 	wordsOfFigure,
+	wordsOfRoom,
 } from '@frelk/core';
 import { Pin, X } from 'lucide-react';
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -278,6 +279,7 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 	const figure = useFigureWords(answer);
 	const name = (id: string) => nameOf(project, 'object', id);
 	const places = new Map(answer.selected.map((s, i) => [s.object, i + 1]));
+	const room = wordsOfRoom(answer, (_, id) => name(id));
 	return (
 		<section aria-label="Answer" className="max-h-[70%] overflow-auto border-b p-3">
 			{answer.selected.map((s, i) => (
@@ -345,6 +347,7 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 				</div>
 			)}
 			{answer.status === 'none' && <p className="text-[15px] font-semibold">Nothing is selected</p>}
+			{room !== null && <p className="mt-0.5">{room}</p>}
 			{answer.status === 'off' && <p className="text-[15px] font-semibold">The query is off</p>}
 			{answer.status === 'waiting' && <p className="text-[15px] font-semibold">The query is waiting</p>}
 			{keeps && answer.status !== 'waiting' && <Keep answer={answer} />}

@@ -1,5 +1,5 @@
 /** How far, how wide, past what: assist, range, view, approach, sight, starts. */
-import { degrees, metres, type Query } from '@frelk/core';
+import { degrees, metres, type OverlapQuery, type Query, type Rule, wordsOfLeast } from '@frelk/core';
 import { useDeferredBench } from '../../model/use-bench';
 import { Check, NumberField, Select } from '../../ui/controls';
 import { AnchorEditor } from './editors/anchor';
@@ -9,13 +9,16 @@ import { type Change, Joint, partFields, Remove, Token } from './parts';
 import { layersWords, rangeJoint, rangeWords, viewWords } from './words';
 
 export const Limits = partFields(
-	['range', 'view', 'sight', 'assist', 'approach', 'startInside'],
+	['range', 'view', 'sight', 'assist', 'approach', 'startInside', 'room'],
 	({ query, change }) => {
 		const kind = useDeferredBench((s) => s.project.scene.kind);
 		const { range, view, sight } = query;
 		const blockers = sight?.blockers;
 		const blocking = useDeferredBench((s) =>
 			blockers === undefined || blockers === 'all' ? '' : layersWords(s.project, blockers),
+		);
+		const bearing = useDeferredBench((s) =>
+			roomOf(query)?.on ? layersWords(s.project, roomOf(query)?.on?.layers) : '',
 		);
 		const ranging = useDeferredBench((s) => rangeWords(s.project, query));
 		const viewing = useDeferredBench((s) => (query.view ? viewWords(s.project, query) : ''));
@@ -132,7 +135,7 @@ export const Limits = partFields(
 						<Joint>, stopped by</Joint>
 						<Token
 							part="Layers that stop it"
-							text={blockers.length === 0 ? 'nothing' : blockers === 'all' ? 'everything' : blocking}
+							text={`${blockers.length === 0 ? 'nothing' : blockers === 'all' ? 'everything' : blocking}${sight?.to === 'marks' ? `, ${wordsOfLeast(sight.least)}` : ''}`}
 						>
 							<LayersEditor
 								none
@@ -153,15 +156,40 @@ export const Limits = partFields(
 										options={[
 											{ value: 'focus', label: 'seen when its focus is' },
 											{ value: 'contact', label: 'seen when its contact is' },
+											{ value: 'marks', label: 'seen by its marks' },
 										]}
 										onChange={(to) =>
-											change(
-												'Sight',
-												(q) => q.sight && (to === 'focus' ? void delete q.sight.to : void (q.sight.to = to)),
-											)
+											change('Sight', (q) => {
+												if (!q.sight) return;
+												if (to === 'focus') delete q.sight.to;
+												else q.sight.to = to;
+												if (to === 'marks') return;
+												delete q.sight.least;
+												if (q.choose?.by) q.choose.by = withoutSeen(q.choose.by);
+											})
 										}
 										className="my-1 w-full"
 									/>
+									{sight?.to === 'marks' && (
+										<Select
+											label="Marks to be seen"
+											value={String(sight.least ?? 1)}
+											options={[
+												...[1, 2, 3, 4].map((n) => ({
+													value: String(n),
+													label: n === 1 ? 'one of them' : `${n} of them`,
+												})),
+												{ value: 'all', label: 'all of them' },
+											]}
+											onChange={(least) =>
+												change(
+													'Marks to be seen',
+													(q) => q.sight && void (q.sight.least = least === 'all' ? 'all' : Number(least)),
+												)
+											}
+											className="my-1 w-full"
+										/>
+									)}
 									<Check
 										label="Seen from another place"
 										checked={sight?.from !== undefined}
@@ -183,6 +211,14 @@ export const Limits = partFields(
 								</>
 							)}
 							<Remove onClick={() => change('Blockers', (q) => void delete q.sight)} />
+						</Token>
+					</>
+				)}
+				{query.kind === 'overlap' && query.room && (
+					<>
+						<Joint>, with</Joint>
+						<Token part="Room" text={query.room.on ? `room to stand on ${bearing}` : 'room to be there'}>
+							<RoomEditor room={query.room} change={change} />
 						</Token>
 					</>
 				)}
@@ -258,5 +294,46 @@ function RangeEditor({ query, change }: { query: Query; change: Change }) {
 			)}
 			<Remove onClick={() => change('Range', (q) => void delete q.range)} />
 		</div>
+	);
+}
+
+const roomOf = (query: Query) => (query.kind === 'overlap' ? query.room : undefined);
+
+/** Rules that count marks go with them. */
+const withoutSeen = (by: readonly Rule[]): Rule[] => {
+	const rest = by.filter((rule) => rule.rule !== 'seen');
+	return rest.length > 0 ? rest : [{ rule: 'distance' }];
+};
+
+function RoomEditor({ room, change }: { room: NonNullable<OverlapQuery['room']>; change: Change }) {
+	const put = (next: OverlapQuery['room']) =>
+		change('Room', (q) => {
+			if (q.kind !== 'overlap') return;
+			if (next) q.room = next;
+			else delete q.room;
+		});
+	const { on } = room;
+	return (
+		<>
+			<Check
+				label="Something has to bear it"
+				checked={on !== undefined}
+				onChange={(is) => put(is ? { on: { layers: 'all' } } : {})}
+			/>
+			{on && (
+				<>
+					<LayersEditor layers={on.layers} onChange={(layers) => put({ on: { ...on, layers } })} />
+					<NumberField
+						label="Within"
+						unit="m"
+						min={0}
+						step={0.01}
+						value={on.within ?? 0.05}
+						onChange={(within) => put({ on: { ...on, within } })}
+					/>
+				</>
+			)}
+			<Remove onClick={() => put(undefined)} />
+		</>
 	);
 }

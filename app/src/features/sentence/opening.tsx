@@ -5,11 +5,12 @@ import { useBench, useDeferredBench } from '../../model/use-bench';
 import { Button, Check, NumberField, Select } from '../../ui/controls';
 import { VectorFields } from '../../ui/vector-fields';
 import { AnchorEditor } from './editors/anchor';
+import { ArcEditor, firstThrow, type Throw } from './editors/arc';
 import { CameraEditor } from './editors/camera';
 import { DirectionEditor } from './editors/direction';
 import { ShapeEditor } from './editors/shape';
 import { AskerEditor, type Change, Joint, partFields, Token } from './parts';
-import { anchorWords, directionWords, shapeWords, windowsWords } from './words';
+import { anchorWords, directionWords, shapeWords, throwWords, windowsWords } from './words';
 
 export function Opening({ query, change }: { query: Query; change: Change }) {
 	const project = useDeferredBench((s) => s.project);
@@ -33,10 +34,10 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 				<>
 					{query.kind === 'sweep' && (
 						<>
-							Move a<ShapeToken query={query} change={change} />
+							{query.arc ? 'Throw' : 'Move'} a<ShapeToken query={query} change={change} />
 						</>
 					)}
-					{query.kind === 'ray' ? 'From' : 'from'}
+					{query.kind === 'sweep' ? 'from' : query.arc ? 'Throw from' : 'From'}
 					<Token part="From" text={anchorWords(project, query.from)}>
 						<AnchorEditor
 							label="From"
@@ -47,14 +48,22 @@ export function Opening({ query, change }: { query: Query; change: Change }) {
 							}
 						/>
 					</Token>
-					{query.to ? 'to' : ''}
-					<Token
-						part={query.to ? 'To' : 'Direction'}
-						text={query.to ? anchorWords(project, query.to) : directionWords(project, query.aim)}
-					>
-						<AimEditor query={query} change={change} />
-					</Token>
-					{!query.to && <LengthToken query={query} change={change} />}
+					{query.arc ? (
+						<Token part="Throw" text={throwWords(project, query.arc, query.aim)}>
+							<ThrowEditor query={query} change={change} />
+						</Token>
+					) : (
+						<>
+							{query.to ? 'to' : ''}
+							<Token
+								part={query.to ? 'To' : 'Direction'}
+								text={query.to ? anchorWords(project, query.to) : directionWords(project, query.aim)}
+							>
+								<AimEditor query={query} change={change} />
+							</Token>
+							{!query.to && <LengthToken query={query} change={change} />}
+						</>
+					)}
 				</>
 			);
 		case 'overlap':
@@ -181,6 +190,7 @@ function AimEditor({ query, change }: { query: Extract<Query, { kind: 'ray' | 's
 	const ends = query.to !== undefined;
 	return (
 		<div>
+			<Button onClick={() => change('Throw it', (q) => putThrow(q, firstThrow(query)))}>Throw it instead</Button>
 			<Check
 				label="Ends at a place"
 				checked={ends}
@@ -213,6 +223,36 @@ function AimEditor({ query, change }: { query: Extract<Query, { kind: 'ray' | 's
 				/>
 			)}
 		</div>
+	);
+}
+
+function putThrow(q: Query, { arc, aim }: Throw): void {
+	if (q.kind !== 'ray' && q.kind !== 'sweep') return;
+	for (const part of ['to', 'length', 'aim'] as const) delete q[part];
+	if (q.kind === 'ray') delete q.assist;
+	q.arc = arc;
+	if (aim) q.aim = aim;
+}
+
+function ThrowEditor({ query, change }: { query: Extract<Query, { kind: 'ray' | 'sweep' }>; change: Change }) {
+	if (!query.arc) return null;
+	return (
+		<>
+			<ArcEditor query={query} arc={query.arc} onChange={(next) => change('Throw', (q) => putThrow(q, next))} />
+			<Button
+				className="mt-2"
+				onClick={() =>
+					change('Go straight', (q) => {
+						if ((q.kind !== 'ray' && q.kind !== 'sweep') || !q.arc) return;
+						const { at } = q.arc;
+						delete q.arc;
+						if (at) q.to = at;
+					})
+				}
+			>
+				Go straight instead
+			</Button>
+		</>
 	);
 }
 

@@ -73,10 +73,16 @@ function Parts({ change }: { change: Change }) {
 		{
 			label: 'aim assist',
 			part: 'Aim assist',
-			when: (query.kind === 'ray' || query.kind === 'pick') && query.assist === undefined,
+			when: ((query.kind === 'ray' && !query.arc) || query.kind === 'pick') && query.assist === undefined,
 			add: (q) =>
 				(q.kind === 'ray' || q.kind === 'pick') &&
 				void (q.assist = q.kind === 'pick' ? { by: 'pixels', within: 20 } : { by: 'angle', within: 3 }),
+		},
+		{
+			label: 'room to stand',
+			part: 'Room',
+			when: query.kind === 'overlap' && query.room === undefined,
+			add: (q) => q.kind === 'overlap' && void (q.room = { on: { layers: 'all' } }),
 		},
 		{
 			label: 'stances',

@@ -1,6 +1,7 @@
 /** The parts of a query in words, as the sentence says them. */
 import {
 	type Anchor,
+	type Arc,
 	type Direction,
 	degrees,
 	metres,
@@ -96,6 +97,14 @@ export function viewWords(project: Project, query: Query): string {
 	return `${degrees(view.within)} of ${about}${view.flat ? ', level' : ''}`;
 }
 
+/** `at 9 m/s toward Bollard, the flat way, within 3 s`. */
+export function throwWords(project: Project, { speed, time = 5, at, high }: Arc, aim: Direction | undefined): string {
+	const where = at
+		? `toward ${anchorWords(project, at)}, the ${high ? 'steep' : 'flat'} way`
+		: directionWords(project, aim);
+	return `at ${trim(speed)} m/s ${where}, within ${trim(time)} s`;
+}
+
 export const ruleWords = (rule: Rule): string => `${RULE_WORDS[rule.rule]}${rule.to === 'focus' ? ' by focus' : ''}`;
 
 export function shapeWords(shape: {
@@ -135,14 +144,15 @@ export function partsOf(query: Query | undefined): string[] {
 	const { selects, sight } = query;
 	const said: [string, boolean][] = [
 		['From', query.kind === 'ray' || query.kind === 'sweep'],
-		['Direction', (query.kind === 'ray' || query.kind === 'sweep') && !query.to],
+		['Throw', (query.kind === 'ray' || query.kind === 'sweep') && query.arc !== undefined],
+		['Direction', (query.kind === 'ray' || query.kind === 'sweep') && !query.to && !query.arc],
 		['To', (query.kind === 'ray' || query.kind === 'sweep') && !!query.to],
 		['Camera', query.kind === 'pick'],
 		['Cursor', query.kind === 'pick'],
 		['Shape', query.kind === 'sweep' || query.kind === 'overlap'],
 		['At', query.kind === 'overlap'],
 		['Boxes', query.kind === 'hitbox'],
-		['Length', query.kind === 'pick' ? query.length !== undefined : 'from' in query && !query.to],
+		['Length', query.kind === 'pick' ? query.length !== undefined : 'from' in query && !query.to && !query.arc],
 		['Layers to choose from', true],
 		['Tags', selects?.tags !== undefined],
 		['Conditions', selects?.when !== undefined],
@@ -152,6 +162,7 @@ export function partsOf(query: Query | undefined): string[] {
 		['Range', query.range !== undefined],
 		['View', query.view !== undefined],
 		['Layers that stop it', sight?.blockers !== undefined],
+		['Room', query.kind === 'overlap' && query.room !== undefined],
 		['Choice', true],
 		['Prompts by tag', query.outcomes !== undefined],
 		['Asker', query.asker !== undefined],

@@ -1,5 +1,5 @@
 /** What a run is made of: how long, in what steps, what is watched and how it remembers, what is pressed and swung. */
-import type { Project, Run, WatchEntry } from '@frelk/core';
+import type { Press, Project, Run, WatchEntry } from '@frelk/core';
 import { lastStep, watchId } from '@frelk/core';
 import { Plus, X } from 'lucide-react';
 import { nameOf } from '../../model/names';
@@ -14,16 +14,29 @@ const MEMORIES = [
 	{ value: 'stick', label: 'sticks to what it has' },
 	{ value: 'own', label: 'one slot, forgets its own' },
 	{ value: 'any', label: 'one slot, forgets any' },
+	{ value: 'lock', label: 'a lock, until it is let go' },
 ] as const;
+/** What a hold begins with, seconds. */
+const HOLD = 0.5;
+const LOCK_WORDS = {
+	lock: 'take the lock',
+	next: 'next on the right',
+	previous: 'next on the left',
+	release: 'let go',
+};
 type MemoryKind = (typeof MEMORIES)[number]['value'];
 
 const memoryOf = (entry: WatchEntry): MemoryKind =>
-	entry.keeps === 'one' ? (entry.forgets ?? 'own') : entry.stick ? 'stick' : 'all';
+	entry.keeps === 'lock' ? 'lock' : entry.keeps === 'one' ? (entry.forgets ?? 'own') : entry.stick ? 'stick' : 'all';
 
 /** The memory of a watch entry in words. */
 export const memoryWords = (entry: WatchEntry): string => {
 	if (entry.keeps === 'one')
 		return entry.forgets === 'any' ? 'one slot, emptied by any that leaves' : 'one slot, emptied by its own';
+	if (entry.keeps === 'lock')
+		return entry.patience
+			? `a lock, let go after ${entry.patience} s out of the running`
+			: 'a lock, let go when out of the running';
 	if (!entry.stick) return 'the answer’s own';
 	return `sticks within ${Object.entries(entry.stick)
 		.map(([rule, limit]) =>
@@ -32,8 +45,9 @@ export const memoryWords = (entry: WatchEntry): string => {
 		.join(', ')}`;
 };
 
-export function withMemory({ id, query }: WatchEntry, kind: MemoryKind, limit = 0.3): WatchEntry {
-	const plain = { ...(id === undefined ? {} : { id }), query };
+export function withMemory({ id, query, late }: WatchEntry, kind: MemoryKind, limit = 0.3): WatchEntry {
+	const plain = { ...(id === undefined ? {} : { id }), query, ...(late === undefined ? {} : { late }) };
+	if (kind === 'lock') return { ...plain, keeps: 'lock', patience: limit };
 	if (kind === 'stick') return { ...plain, stick: { distance: limit } };
 	return kind === 'all' ? plain : { ...plain, keeps: 'one', forgets: kind };
 }
@@ -44,12 +58,21 @@ export function Entries({ run, at }: { run: Run; at: number }) {
 	const change = (label: string, recipe: (run: Run) => Run) => editRun(store, run.id, label, recipe);
 	const watch = run.watch ?? [];
 	const hitboxes = project.queries.filter((q) => q.kind === 'hitbox');
+	const press = (id: string, more: Partial<Press>, label = 'Press') =>
+		change(`${label} ${id}`, (r) => ({
+			...r,
+			presses: [...(r.presses ?? []), { watch: id, at: Number(at.toFixed(6)), ...more }],
+		}));
 	const put = (i: number, entry: WatchEntry | null) =>
 		change('What is watched', (r) => ({
 			...r,
 			watch: (r.watch ?? []).flatMap((w, k) => (k === i ? (entry ? [entry] : []) : [w])),
 			// What is pressed is watched.
 			...(entry ? {} : { presses: (r.presses ?? []).filter((p) => p.watch !== watchId(watch[i] as WatchEntry)) }),
+			// Nothing acts on a lock that is none any more.
+			...(entry && entry.keeps !== 'lock' && r.presses
+				? { presses: r.presses.filter((p) => p.do === undefined || p.watch !== watchId(entry)) }
+				: {}),
 		}));
 	return (
 		<div className="space-y-3 p-3">
@@ -110,21 +133,54 @@ export function Entries({ run, at }: { run: Run; at: number }) {
 							<li key={id} className="border-t py-1">
 								<div className="flex items-center gap-1">
 									<span className="min-w-0 flex-1 truncate font-semibold">{id}</span>
-									<Button
-										title="A press falls at the instant looked at"
-										onClick={() =>
-											change(`Press ${id}`, (r) => ({
-												...r,
-												presses: [...(r.presses ?? []), { watch: id, at: Number(at.toFixed(6)) }],
-											}))
-										}
-									>
+									<Button title="A press falls at the instant looked at" onClick={() => press(id, {})}>
 										Press at {seconds(at)}
 									</Button>
 									<Button quiet className="px-1.5!" aria-label={`Watch ${id} no more`} onClick={() => put(i, null)}>
 										<X size={12} />
 									</Button>
 								</div>
+								<Select
+									label={`Press ${id} otherwise`}
+									className="my-1 w-full"
+									value=""
+									options={[
+										{ value: '', label: `press otherwise at ${seconds(at)}…` },
+										{ value: 'hold', label: `hold for ${HOLD} s` },
+										...(kind === 'lock'
+											? (['lock', 'next', 'previous', 'release'] as const).map((what) => ({
+													value: what,
+													label: LOCK_WORDS[what],
+												}))
+											: []),
+									]}
+									onChange={(what) =>
+										what === 'hold'
+											? press(id, { hold: HOLD }, 'Hold')
+											: what !== '' && press(id, { do: what as NonNullable<Press['do']> }, LOCK_WORDS[what as 'lock'])
+									}
+								/>
+								{(run.presses ?? []).map(
+									(one, j) =>
+										one.watch === id &&
+										one.hold !== undefined && (
+											<NumberField
+												// biome-ignore lint/suspicious/noArrayIndexKey: presses have no other name
+												key={j}
+												label={`Held from ${seconds(one.at)}`}
+												unit="s"
+												min={0.01}
+												step={0.1}
+												value={one.hold}
+												onChange={(hold) =>
+													change('How long it is held', (r) => ({
+														...r,
+														presses: (r.presses ?? []).map((p, k) => (k === j ? { ...p, hold } : p)),
+													}))
+												}
+											/>
+										),
+								)}
 								<div className="flex items-center gap-1">
 									<Select
 										label={`Memory of ${id}`}
@@ -133,6 +189,18 @@ export function Entries({ run, at }: { run: Run; at: number }) {
 										options={MEMORIES}
 										onChange={(next) => put(i, withMemory(entry, next))}
 									/>
+									{kind === 'lock' && (
+										<NumberField
+											hideLabel
+											label={`Patience, ${id}`}
+											className="w-20"
+											unit="s"
+											min={0}
+											step={0.1}
+											value={entry.patience ?? 0}
+											onChange={(patience) => put(i, { ...entry, patience })}
+										/>
+									)}
 									{kind === 'stick' && (
 										<NumberField
 											hideLabel
@@ -145,6 +213,17 @@ export function Entries({ run, at }: { run: Run; at: number }) {
 										/>
 									)}
 								</div>
+								<NumberField
+									label="Sees it late by"
+									unit="s"
+									min={0}
+									step={0.01}
+									value={entry.late ?? 0}
+									onChange={(late) => {
+										const { late: _, ...rest } = entry;
+										put(i, late > 0 ? { ...rest, late } : rest);
+									}}
+								/>
 							</li>
 						);
 					})}

@@ -96,9 +96,13 @@ const Body = memo(function Body({
 			? [{ key: i, t: e.t, letter: 'press' }]
 			: e.kind === 'hit'
 				? [{ key: i, t: e.t, letter: `hit ${naming('object', e.object)}` }]
-				: e.kind === 'undecided'
-					? [{ key: i, t: e.t, letter: 'undecided' }]
-					: [],
+				: e.kind === 'held' || e.kind === 'broken'
+					? [{ key: i, t: e.t, letter: e.kind }]
+					: e.kind === 'lock'
+						? [{ key: i, t: e.t, letter: e.do }]
+						: e.kind === 'undecided'
+							? [{ key: i, t: e.t, letter: 'undecided' }]
+							: [],
 	);
 	return (
 		<>

@@ -13,6 +13,7 @@ const RULES: { value: RuleName; label: string; unit: string | undefined; slack: 
 	{ value: 'priority', label: 'higher priority', unit: undefined, slack: 0 },
 	{ value: 'direct', label: 'hit directly, before aim assist', unit: undefined, slack: 0 },
 	{ value: 'listed', label: 'first in the file', unit: undefined, slack: 0 },
+	{ value: 'seen', label: 'most of it seen', unit: undefined, slack: 0 },
 ];
 
 export function ChooseEditor({
@@ -28,7 +29,13 @@ export function ChooseEditor({
 	const tieSlack = useBench((s) => s.project.scene.tieSlack ?? 0.001);
 	const take = query.choose?.take ?? (query.kind === 'hitbox' ? 'all' : 1);
 	const offered = RULES.filter((r) =>
-		r.value === 'cursor' ? query.kind === 'pick' : r.value === 'aim' ? !(flat && query.kind === 'pick') : true,
+		r.value === 'seen'
+			? query.sight?.to === 'marks'
+			: r.value === 'cursor'
+				? query.kind === 'pick'
+				: r.value === 'aim'
+					? !(flat && query.kind === 'pick')
+					: true,
 	);
 	const put = (by: Rule[]) => onChange({ ...query.choose, by });
 	const swap = (i: number, j: number) => {

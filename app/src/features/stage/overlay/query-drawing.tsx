@@ -1,6 +1,7 @@
 /** The query in hand, drawn on the stage: its path, volumes, range, view, and what it met. */
 import {
 	type Answer,
+	type ArcPath,
 	isOpenAt,
 	metres,
 	type Placement,
@@ -52,6 +53,7 @@ export function QueryDrawing({
 	return (
 		<g fill="none" strokeLinecap="round">
 			{placement.path && <PathDrawing geometry={geometry} view={view} tone={tone} flat={flat} />}
+			{placement.arc && <ArcDrawing arc={placement.arc} answer={answer} view={view} tone={tone} flat={flat} />}
 			{placement.volumes.map((volume) => (
 				<g
 					key={volume.box}
@@ -198,6 +200,91 @@ function ReasonDrawing({ reason, view }: { reason: Reason; view: View }) {
 				</text>
 			)}
 		</g>
+	);
+}
+
+/** Ticks of a flight are this far apart, seconds. */
+const TICK = 0.1;
+
+/** What is thrown as it flies: up to its contact, and beyond; a tick every tenth of a second, with the time of the contact. */
+function ArcDrawing({
+	arc,
+	answer,
+	view,
+	tone,
+	flat,
+}: {
+	arc: ArcPath;
+	answer: Answer | null;
+	view: View;
+	tone: string;
+	flat: boolean;
+}) {
+	const { pieces, step, swept } = arc;
+	const taken = answer?.selected[0];
+	const until = taken?.time ?? Infinity;
+	const at = (t: number): P3 => {
+		const k = Math.floor(t / step + 1e-9);
+		const piece = pieces.findLast((p) => p.k <= k) ?? pieces[0];
+		if (!piece) return [0, 0, 0];
+		const d = Math.min(1, Math.max(0, t / step - piece.k)) * piece.length;
+		return [piece.start[0] + d * piece.dir[0], piece.start[1] + d * piece.dir[1], piece.start[2] + d * piece.dir[2]];
+	};
+	const last = ((pieces.at(-1)?.k ?? 0) + 1) * step;
+	const stop = Math.min(until, last);
+	const points = (from: number, to: number): P3[] => [
+		at(from),
+		...pieces.filter((p) => p.k * step > from + 1e-9 && p.k * step < to - 1e-9).map((p): P3 => [...p.start]),
+		at(to),
+	];
+	let ticks = '';
+	for (let n = 1; n * TICK < Math.min(last, 30); n++) {
+		const [p, q] = [toPixels(view, at(n * TICK)), toPixels(view, at(n * TICK - 0.01))];
+		if (!p || !q) continue;
+		const length = Math.hypot(p[0] - q[0], p[1] - q[1]);
+		if (length < 0.12) continue;
+		const [nx, ny] = [-(p[1] - q[1]) / length, (p[0] - q[0]) / length];
+		const arm = n % 10 === 0 ? 6 : 3.5;
+		ticks += `M${(p[0] - arm * nx).toFixed(1)} ${(p[1] - arm * ny).toFixed(1)}L${(p[0] + arm * nx).toFixed(1)} ${(p[1] + arm * ny).toFixed(1)}`;
+	}
+	const end = toPixels(view, at(stop));
+	return (
+		<>
+			{stop < last && (
+				<path d={pathOf(view, points(stop, last))} stroke="var(--quiet)" strokeWidth="1.4" strokeDasharray="1 5" />
+			)}
+			<path d={pathOf(view, points(0, stop))} stroke={tone} strokeWidth="2" />
+			<path d={ticks} stroke="var(--ink)" strokeWidth="1" />
+			{swept &&
+				[at(0), at(stop)].map((place, k) =>
+					worldLines(swept, flat).map((line, i) => (
+						<path
+							// biome-ignore lint/suspicious/noArrayIndexKey: a body's lines have no other name
+							key={`${k}-${i}`}
+							d={pathOf(
+								view,
+								line.map(([x, y, z]): P3 => [x - swept.x + place[0], y - swept.y + place[1], z - swept.z + place[2]]),
+							)}
+							stroke="var(--ink)"
+							strokeWidth="1"
+						/>
+					)),
+				)}
+			{taken?.time !== undefined && end && (
+				<text
+					x={end[0] + 8}
+					y={end[1] + 18}
+					fill="var(--ink)"
+					stroke="var(--ground)"
+					strokeWidth="3"
+					paintOrder="stroke"
+					className="figure"
+					fontSize="11"
+				>
+					{taken.time.toFixed(2)} s
+				</text>
+			)}
+		</>
 	);
 }
 

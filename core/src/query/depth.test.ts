@@ -1,13 +1,13 @@
 /** How deep bodies stick in each other: by hand, against every direction, and whichever way the pair is told and turned. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { type Body, support } from '../geometry/body';
+import { depthBetween } from '../geometry/depth';
+import { gap } from '../geometry/gjk';
+import { rotationOf } from '../geometry/matrix';
 import type { Shape, VolumeShape } from '../project/schema';
 import { runs } from '../tests/runs';
 import { bodyOf } from '../world/bodies';
-import { type Body, support } from './body';
-import { depthBetween } from './depth';
-import { gap } from './gjk';
-import { rotationOf } from './matrix';
 
 const body = (
 	shape: VolumeShape,

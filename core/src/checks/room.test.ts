@@ -1,10 +1,10 @@
 /** May it stand here: what is in the way and how deep, what bears it, and what checks make of that. */
 import { describe, expect, it } from 'vitest';
-import { runChecks } from '../checks/check';
 import { readProject } from '../project/read';
 import type { Check, OverlapQuery, Project, SceneObject } from '../project/schema';
+import { Answerer } from '../query/answer';
 import { buildWorld } from '../world/world';
-import { Answerer } from './answer';
+import { runChecks } from './check';
 
 const object = (id: string, layer: string, more: Partial<SceneObject> = {}): SceneObject => ({ id, layer, ...more });
 const box = (x: number, y: number, z: number) => [{ id: 's', kind: 'box' as const, size: [x, y, z] as const }];
