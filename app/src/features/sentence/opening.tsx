@@ -5,7 +5,7 @@ import { useBench, useDeferredBench } from '../../model/use-bench';
 import { Button, Check, NumberField, Select } from '../../ui/controls';
 import { VectorFields } from '../../ui/vector-fields';
 import { AnchorEditor } from './editors/anchor';
-import { ArcEditor, firstThrow, type Throw } from './editors/arc';
+import { ArcEditor, throwIt } from './editors/arc';
 import { CameraEditor } from './editors/camera';
 import { DirectionEditor } from './editors/direction';
 import { ShapeEditor } from './editors/shape';
@@ -190,7 +190,7 @@ function AimEditor({ query, change }: { query: Extract<Query, { kind: 'ray' | 's
 	const ends = query.to !== undefined;
 	return (
 		<div>
-			<Button onClick={() => change('Throw it', (q) => putThrow(q, firstThrow(query)))}>Throw it instead</Button>
+			<Button onClick={() => change('Throw it', (q) => throwIt(q))}>Throw it instead</Button>
 			<Check
 				label="Ends at a place"
 				checked={ends}
@@ -226,19 +226,11 @@ function AimEditor({ query, change }: { query: Extract<Query, { kind: 'ray' | 's
 	);
 }
 
-function putThrow(q: Query, { arc, aim }: Throw): void {
-	if (q.kind !== 'ray' && q.kind !== 'sweep') return;
-	for (const part of ['to', 'length', 'aim'] as const) delete q[part];
-	if (q.kind === 'ray') delete q.assist;
-	q.arc = arc;
-	if (aim) q.aim = aim;
-}
-
 function ThrowEditor({ query, change }: { query: Extract<Query, { kind: 'ray' | 'sweep' }>; change: Change }) {
 	if (!query.arc) return null;
 	return (
 		<>
-			<ArcEditor query={query} arc={query.arc} onChange={(next) => change('Throw', (q) => putThrow(q, next))} />
+			<ArcEditor query={query} arc={query.arc} change={(recipe) => change('Throw', recipe)} />
 			<Button
 				className="mt-2"
 				onClick={() =>

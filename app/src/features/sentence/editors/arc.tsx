@@ -8,14 +8,37 @@ import { DirectionEditor } from './direction';
 type Thrown = Extract<Query, { kind: 'ray' | 'sweep' }>;
 
 /** What is thrown with: one of a place to hit and a direction. */
-export interface Throw {
+interface Throw {
 	arc: Arc;
 	aim?: Direction;
 }
 
+const AHEAD: Direction = { along: [0, 0, -1] };
+
 /** Of a throw that was a straight way until now: as far as a hand throws. */
-export const firstThrow = (query: Thrown): Throw =>
-	query.to ? { arc: { speed: 9, at: query.to } } : { arc: { speed: 9 }, aim: query.aim ?? { along: [0, 0, -1] } };
+const firstThrow = ({ to, aim = AHEAD }: Thrown): Throw =>
+	to ? { arc: { speed: 9, at: to } } : { arc: { speed: 9 }, aim };
+
+/** Makes a query a throw in place of whatever way it went. */
+export function throwIt(q: Query, made?: Throw): void {
+	if (q.kind !== 'ray' && q.kind !== 'sweep') return;
+	const { arc, aim } = made ?? firstThrow(q);
+	for (const part of ['to', 'length', 'aim'] as const) delete q[part];
+	if (q.kind === 'ray') delete q.assist;
+	q.arc = arc;
+	if (aim) q.aim = aim;
+}
+
+/** Throws it another way: to a place, flatly or steeply, or in a direction. */
+function throwAnotherWay(q: Query, way: 'low' | 'high' | 'aim'): void {
+	if ((q.kind !== 'ray' && q.kind !== 'sweep') || !q.arc) return;
+	const { at, high: _, ...plain } = q.arc;
+	if (way === 'aim') throwIt(q, { arc: plain, aim: at ? { toward: at } : (q.aim ?? AHEAD) });
+	else {
+		const to = at ?? q.aim?.toward ?? { point: [0, 0, 0] };
+		throwIt(q, { arc: { ...plain, at: to, ...(way === 'high' ? { high: true } : {}) } });
+	}
+}
 
 const FIELDS = [
 	{ key: 'speed', label: 'speed', unit: 'm/s', least: 0.1, step: 0.5, usual: 9 },
@@ -24,9 +47,19 @@ const FIELDS = [
 	{ key: 'step', label: 'cast every', unit: 's', least: 0.001, step: 0.005, usual: 1 / 60 },
 ] as const;
 
-export function ArcEditor({ query, arc, onChange }: { query: Thrown; arc: Arc; onChange: (next: Throw) => void }) {
-	const put = (part: Partial<Arc>) => onChange({ arc: { ...arc, ...part }, ...(query.aim ? { aim: query.aim } : {}) });
-	const { at, high: _, ...plain } = arc;
+export function ArcEditor({
+	query,
+	arc,
+	change,
+}: {
+	query: Thrown;
+	arc: Arc;
+	/** What is changed is the query as it is by then. */
+	change: (recipe: (q: Query) => void) => void;
+}) {
+	const put = (part: Partial<Arc>) =>
+		change((q) => (q.kind === 'ray' || q.kind === 'sweep') && q.arc && void Object.assign(q.arc, part));
+	const { at } = arc;
 	return (
 		<div className="space-y-1">
 			<Select
@@ -37,28 +70,16 @@ export function ArcEditor({ query, arc, onChange }: { query: Thrown; arc: Arc; o
 					{ value: 'high', label: 'to a place, the steep way' },
 					{ value: 'aim', label: 'in a direction' },
 				]}
-				onChange={(next) =>
-					onChange(
-						next === 'aim'
-							? { arc: plain, aim: at ? { toward: at } : (query.aim ?? { along: [0, 0, -1] }) }
-							: {
-									arc: {
-										...plain,
-										at: at ?? query.aim?.toward ?? { point: [0, 0, 0] },
-										...(next === 'high' ? { high: true } : {}),
-									},
-								},
-					)
-				}
+				onChange={(way) => change((q) => throwAnotherWay(q, way))}
 				className="w-full"
 			/>
 			{at ? (
 				<AnchorEditor label="Thrown to" anchor={at} self={query.id} onChange={(next) => put({ at: next })} />
 			) : (
 				<DirectionEditor
-					direction={query.aim ?? { along: [0, 0, -1] }}
+					direction={query.aim ?? AHEAD}
 					self={query.id}
-					onChange={(aim) => onChange({ arc, aim })}
+					onChange={(aim) => change((q) => (q.kind === 'ray' || q.kind === 'sweep') && void (q.aim = aim))}
 				/>
 			)}
 			<div className="grid grid-cols-[5rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
