@@ -32,7 +32,10 @@ test('a sweep is thrown instead, and room is asked for', async ({ page }) => {
 
 test('a lock steps on, and a press is held', async ({ page }) => {
 	await page.goto('/p/harl-quay/time?run=past-the-cleats&at=0.5');
-	await page.getByRole('complementary', { name: 'Beside the run' }).getByRole('tab', { name: 'Run', exact: true }).click();
+	await page
+		.getByRole('complementary', { name: 'Beside the run' })
+		.getByRole('tab', { name: 'Run', exact: true })
+		.click();
 	await page.getByLabel('Memory of reach', { exact: true }).first().selectOption('a lock, until it is let go');
 	await page.getByLabel('Press reach otherwise').first().selectOption('take the lock');
 	await expect(page.getByText('lock', { exact: true }).first()).toBeVisible();

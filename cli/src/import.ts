@@ -154,6 +154,7 @@ const NOTHING: ImportReport = {
 	leftOut: [],
 	unmatched: [],
 	matches: [],
+	runs: [],
 	notes: [],
 };
 
@@ -213,6 +214,8 @@ function said(
 	for (const { id, path, what } of report.changed) lines.push(`changed  ${id}  (${path}): ${what.join(', ')}`);
 	for (const { id, path, what } of report.kept)
 		lines.push(`kept     ${id}  (${path}): ${what}, said here and otherwise in the file`);
+	for (const { id, name, tracks, keys } of report.runs)
+		lines.push(`run      ${id}  (${name}): ${tracks} ${tracks === 1 ? 'track' : 'tracks'}, ${keys} keys`);
 	for (const { path, message } of report.notes) lines.push(`note     ${path}: ${message}`);
 	for (const { query, moment, before, after } of answers)
 		lines.push(`answer   ${query}${moment === null ? '' : ` at ${moment}`}: ${shortly(before)} → ${shortly(after)}`);

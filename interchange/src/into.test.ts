@@ -40,6 +40,7 @@ const level = (...nodes: LevelNode[]): Level => ({
 	name: 'yard.glb',
 	nodes,
 	cameras: [],
+	animations: [],
 	notes: [],
 	project: null,
 	extent: 9,

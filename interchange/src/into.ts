@@ -5,6 +5,7 @@
 import { type Camera, metres, type Project, type SceneObject, type Shape, slug, writeProject } from '@frelk/core';
 import { checkReferences } from '@frelk/core/editing';
 import { deepEqual } from '@frelk/core/schema';
+import { type RunCame, withRuns } from './animations';
 import { type Level, LevelError, type LevelNode, type LevelNote } from './level';
 import { type Made, madeBy, type NamingRules, withRules } from './rules';
 import { shapesOf } from './shape';
@@ -39,6 +40,8 @@ export interface ImportReport {
 	unmatched: string[];
 	/** How many nodes each rule matches. */
 	matches: number[];
+	/** Run-throughs made of animations, or made anew. */
+	runs: RunCame[];
 	notes: LevelNote[];
 }
 
@@ -131,6 +134,7 @@ function joined(a: ImportReport, b: ImportReport): ImportReport {
 		kept: [...a.kept, ...b.kept],
 		leftOut: [...a.leftOut, ...b.leftOut],
 		unmatched: [...a.unmatched, ...b.unmatched],
+		runs: [...a.runs, ...b.runs],
 		matches: a.matches.map((times, i) => times + (b.matches[i] ?? 0)),
 		notes: [...a.notes, ...b.notes],
 	};
@@ -180,6 +184,7 @@ export function levelInto(
 		leftOut: [],
 		unmatched: [],
 		matches: (rules.rules ?? []).map(() => 0),
+		runs: [],
 		notes: [...level.notes],
 	};
 	const before = project ?? emptyFor(level);
@@ -255,6 +260,7 @@ export function levelInto(
 			cameras,
 		},
 	};
+	next = withRuns(next, level, idOf, file, report.runs);
 	next = withoutGone(next, new Set([...idOf.values()]), file, report);
 	if ((rules.rules ?? []).length > 0 || rules.layer !== undefined || rules.shape !== undefined)
 		next = withRules(next, rules);

@@ -42,6 +42,23 @@ export interface LevelCamera {
 		| Omit<Extract<Camera, { projection: 'orthographic' }>, 'id'>;
 }
 
+/** A key of what moves: what it gives is in the axes of what the node hangs on. */
+export interface LevelKey {
+	/** Seconds. */
+	t: number;
+	position?: Vec3;
+	rotation?: Vec3;
+	scale?: Vec3;
+}
+
+/** What moves over time, by the paths of nodes and cameras. */
+export interface LevelAnimation {
+	name: string;
+	/** Seconds. */
+	duration: number;
+	tracks: { of: 'node' | 'camera'; path: string; keys: LevelKey[] }[];
+}
+
 /** What was not taken as it stands, with the place. */
 export interface LevelNote {
 	path: string;
@@ -54,6 +71,7 @@ export interface Level {
 	name: string;
 	nodes: LevelNode[];
 	cameras: LevelCamera[];
+	animations: LevelAnimation[];
 	notes: LevelNote[];
 	/** The project that rides in a file of our own, or null. */
 	project: Project | null;

@@ -349,6 +349,7 @@ const imported = z.strictObject({
 	leftOut: ids,
 	unmatched: ids,
 	matches: z.array(z.number().int()),
+	runs: z.array(z.strictObject({ id: text, name: text, tracks: z.number().int(), keys: z.number().int() })),
 	notes: z.array(z.strictObject({ path: text, message: text })),
 	answers: z.array(change),
 	written: z.boolean(),

@@ -289,7 +289,7 @@ describe('nodes', () => {
 		};
 		const level = await gltf(file);
 		expect(level.nodes).toHaveLength(1);
-		expect(level.notes.map((n) => n.path)).toEqual(['extensionsUsed', 'animations', 'lights']);
+		expect(level.notes.map((n) => n.path)).toEqual(['extensionsUsed', 'animations: Animation 1', 'lights']);
 		// What a file cannot be read without, and what says how things are formed, is not passed over.
 		for (const more of [
 			{ extensionsUsed: ['EXT_strange'], extensionsRequired: ['EXT_strange'] },

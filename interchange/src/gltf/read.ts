@@ -4,7 +4,8 @@ import { oneLine, rounded, type Shape } from '@frelk/core';
 import { type JSONDocument, type Root, WebIO } from '@gltf-transform/core';
 import { EXTMeshoptCompression, KHRDracoMeshCompression, KHRMeshQuantization } from '@gltf-transform/extensions';
 
-import { type Level, LevelError, type LevelNote, MAX_NODES, type Progress } from '../level';
+import { type Level, type LevelAnimation, LevelError, type LevelNote, MAX_NODES, type Progress } from '../level';
+import { type Animation, animationsOf, animationWith, Budget, keysOf, type PoseAt } from './animation';
 import { colliderShape } from './colliders';
 import { jsonOf, type NamedBytes, type Opened, opened } from './container';
 import { type DracoMaker, decodersFor } from './decoders';
@@ -160,18 +161,28 @@ class Reader {
 	readonly level: Level;
 	private readonly worlds = new Map<number, Affine>();
 	private readonly shapes: ImplicitShape[];
+	/** Nodes that are moved, and of those such as are no objects themselves but have some under them. */
+	private readonly moved: ReadonlySet<number>;
+	/** How each that is moved stands by what moves it. */
+	private readonly standings = new Map<
+		number,
+		{ of: 'node' | 'camera'; path: string; poseAt: PoseAt; reach: number }
+	>();
 
 	constructor(
 		private readonly file: Opened,
 		private readonly root: Root,
 		private readonly surfaces: Surfaces,
 		notes: LevelNote[],
+		private readonly animations: readonly Animation[],
 	) {
+		this.moved = new Set(animations.flatMap(({ nodes }) => [...nodes.keys()]));
 		this.level = {
 			kind: 'space',
 			name: file.name,
 			nodes: [],
 			cameras: [],
+			animations: [],
 			notes,
 			project: null,
 			extent: 0,
@@ -250,7 +261,8 @@ class Reader {
 		const body = extensionOf(node, EXTENSIONS.body.name, EXTENSIONS.body.schema, tell);
 		let made: Above | null = null;
 		const mesh = instanced ? undefined : node.mesh;
-		if (mesh !== undefined || body?.collider || body?.trigger) {
+		const carries = this.moved.has(at) && !instanced && this.hasUnder(at);
+		if (mesh !== undefined || body?.collider || body?.trigger || carries) {
 			const extras = keepable(node.extras) ? node.extras : undefined;
 			if (extras === undefined && node.extras !== undefined)
 				tell('what its extras hold is nothing a project can keep: left out');
@@ -302,10 +314,79 @@ class Reader {
 				stood,
 			);
 			made = { path, standing: stood, depth: (parent?.depth ?? 0) + 1 };
+			if (this.moved.has(at)) {
+				if (node.skin !== undefined) tell('is moved by its bones: what moves it besides is left out');
+				else this.stands(at, 'node', path, parent, stood.why);
+			}
 		}
 		if (instanced) this.addInstances(node, instanced.attributes ?? {}, { path, affine, above, hidden }, tell);
-		if (node.camera !== undefined) this.addCamera(node.camera, path, nameOf(node, json), affine, made ?? above);
+		if (instanced && this.moved.has(at)) tell('is drawn at many places: what moves it is left out');
+		if (node.camera !== undefined) {
+			this.addCamera(node.camera, path, nameOf(node, json), affine, made ?? above);
+			// One that is on an object goes with that.
+			if (this.moved.has(at) && !made) this.stands(at, 'camera', path, above, null);
+		}
 		return made ?? above;
+	}
+
+	/** Whether a node has under it what becomes an object or a camera. */
+	private hasUnder(at: number): boolean {
+		const open = [...(this.node(at).children ?? [])];
+		for (let one = open.pop(); one !== undefined; one = open.pop()) {
+			const { mesh, camera, children = [], extensions } = this.node(one);
+			if (mesh !== undefined || camera !== undefined || extensions?.[EXTENSIONS.body.name] !== undefined) return true;
+			open.push(...children);
+		}
+		return false;
+	}
+
+	/** Keeps how a node that is moved stands, until its curves are gone through. */
+	private stands(at: number, of: 'node' | 'camera', path: string, parent: Above | null, why: Placed['why']): void {
+		const node = this.node(at);
+		const up = this.file.above[at] as number;
+		const above = up >= 0 ? this.world(up) : IDENTITY;
+		const last = of === 'node' ? this.level.nodes.at(-1) : undefined;
+		const { translation = [0, 0, 0], rotation = [0, 0, 0, 1], scale = [1, 1, 1] } = node;
+		this.standings.set(at, {
+			of,
+			path,
+			reach: last ? reachOf(last) : 0,
+			poseAt: (trs) => {
+				const own = under(
+					above,
+					matrixOf(trs.translation ?? translation, trs.rotation ?? rotation, trs.scale ?? scale),
+				);
+				if (!stands(own)) return null;
+				const stood = standing(own);
+				// What its corners carry was read at rest: another shear would be another form.
+				if (of === 'node' && stood.why !== why) return null;
+				const local = within(stood, parent?.standing ?? null);
+				return holdable(local.scale) && local.position.every((v) => Math.abs(v) <= 1e7) ? local : null;
+			},
+		});
+	}
+
+	/** Goes through the animations, once all nodes stand. */
+	animate(): void {
+		const budget = new Budget();
+		for (const animation of this.animations) {
+			const tell = (message: string) => this.level.notes.push({ path: `animations: ${animation.name}`, message });
+			const tracks: LevelAnimation['tracks'] = [];
+			let others = 0;
+			for (const [at, moves] of animation.nodes) {
+				const found = this.standings.get(at);
+				if (!found) {
+					others++;
+					continue;
+				}
+				const { scale: _, ...still } = moves;
+				const keys = keysOf(found.of === 'camera' ? still : moves, found.poseAt, found.reach, budget);
+				if (typeof keys === 'string') tell(`${found.path} ${keys}: left out`);
+				else if (keys.length > 0) tracks.push({ of: found.of, path: found.path, keys });
+			}
+			if (others > 0) tell(`${others} of ${animation.nodes.size} nodes it moves are nothing a query meets`);
+			if (tracks.length > 0) this.level.animations.push(animationWith(animation, tracks));
+		}
 	}
 
 	/** Where an object stands: in the axes of the one it hangs on, or of the world where these cannot hold it. */
@@ -419,7 +500,8 @@ export async function readGltf(
 	const embedded = embeddedProject(json.extras, notes);
 	progress('reading', 0.1);
 	const root = await documentOf(file, embedded !== null, draco);
-	const reader = new Reader(file, root, new Surfaces(root), notes);
+	const animations = animationsOf(json.animations ?? [], root.listAccessors(), notes);
+	const reader = new Reader(file, root, new Surfaces(root), notes, animations);
 	const { level } = reader;
 	level.project = embedded && isAsWritten(root, embedded, notes) ? embedded : null;
 	noteLeft(json, notes);
@@ -454,6 +536,7 @@ export async function readGltf(
 		const above = reader.visit(walked);
 		push(nodes[walked.at]?.children ?? [], walked.path, walked.affine, above, walked.hidden);
 	}
+	reader.animate();
 	if (nodes.length > seen)
 		notes.push({ path: 'nodes', message: `${nodes.length - seen} of ${nodes.length} are in no scene that is read` });
 	progress('read', 1);
@@ -471,14 +554,9 @@ function countBelow({ nodes = [] }: GltfFile, at: number): number {
 	return count;
 }
 
-/** What a level is drawn with and moved by, and what of it was not read. */
+/** What a level is drawn with, and what of it was not read. */
 function noteLeft(json: GltfFile, notes: LevelNote[]): void {
-	const { animations = [], scenes = [], scene = 0 } = json;
-	if (animations.length > 0)
-		notes.push({
-			path: 'animations',
-			message: `${animations.length} left out: things stand as the file lays them out`,
-		});
+	const { scenes = [], scene = 0 } = json;
 	if (scenes.length > 1)
 		notes.push({
 			path: 'scenes',

@@ -120,7 +120,17 @@ class Reader {
 		private readonly sheets: Sheets,
 		private readonly byId: ReadonlyMap<string, Element>,
 	) {
-		this.level = { kind: 'flat', name, nodes: [], cameras: [], notes: [], project: null, extent: 0, frame: null };
+		this.level = {
+			kind: 'flat',
+			name,
+			nodes: [],
+			cameras: [],
+			animations: [],
+			notes: [],
+			project: null,
+			extent: 0,
+			frame: null,
+		};
 	}
 
 	read(root: Element): Level {

@@ -390,12 +390,18 @@ function Does({ made, before, shown }: { made: LevelMade; before: Project; shown
 				report.kept.map((k) => ({ id: `${k.id}${k.what}`, words: `${name(k.id)}: ${k.what}` })),
 			)}
 			{list(
+				'run over time',
+				report.runs.map((r) => ({
+					id: r.id,
+					words: `${r.name}: ${r.tracks} ${r.tracks === 1 ? 'track' : 'tracks'}, ${r.keys} keys`,
+				})),
+			)}
+			{list(
 				'notes',
 				report.notes.filter((n) => !isOfProject(n)).map((n, i) => ({ id: `${i}`, words: `${n.path}: ${n.message}` })),
 			)}
-			{report.came.length + report.went.length + report.moved.length + report.changed.length === 0 && (
-				<p>Nothing in the project would change.</p>
-			)}
+			{report.came.length + report.went.length + report.moved.length + report.changed.length + report.runs.length ===
+				0 && <p>Nothing in the project would change.</p>}
 		</>
 	);
 }
