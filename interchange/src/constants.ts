@@ -1,5 +1,5 @@
 /** What is typed into a game: layer bits and masks, query figures and tag ids, as plain JSON and as constants of four languages. */
-import { type Project, type Query, rulesOf, slackOf, takeOf } from '@frelk/core';
+import { ARC, type Project, type Query, rulesOf, slackOf, takeOf } from '@frelk/core';
 
 export const LANGUAGES = ['json', 'cpp', 'csharp', 'typescript', 'python'] as const;
 /** A language constants can be written in. */
@@ -23,6 +23,11 @@ interface QueryFigures {
 	take: number | 'all';
 	length?: number;
 	radius?: number;
+	/** Of what is thrown: m/s, m/s², s, s. */
+	arcSpeed?: number;
+	arcGravity?: number;
+	arcTime?: number;
+	arcStep?: number;
 	rangeMin?: number;
 	rangeMax?: number;
 	viewWithin?: number;
@@ -31,7 +36,7 @@ interface QueryFigures {
 	rules: { rule: string; slack: number }[];
 }
 
-/** The figures a game needs of a project, plainly. Masks and bits are unsigned; lengths in metres, angles in degrees. */
+/** The figures a game needs of a project, plainly. Masks and bits are unsigned; lengths in metres, angles in degrees, times in seconds. */
 export interface Constants {
 	format: 'frelk-constants/1';
 	project: string;
@@ -59,6 +64,7 @@ export function constantsOf(project: Project): Constants {
 			blockers: mask(query.sight?.blockers ?? []),
 			take: takeOf(query),
 			...lengthOf(query),
+			...arcOf(query),
 			...(query.range?.min === undefined ? {} : { rangeMin: query.range.min }),
 			...(query.range?.max === undefined ? {} : { rangeMax: query.range.max }),
 			...(query.view === undefined ? {} : { viewWithin: query.view.within }),
@@ -72,6 +78,12 @@ function lengthOf(query: Query): { length?: number; radius?: number } {
 	const length = 'length' in query && query.length !== undefined ? { length: query.length } : {};
 	const shape = query.kind === 'sweep' || query.kind === 'overlap' ? query.shape : null;
 	return { ...length, ...(shape && 'radius' in shape ? { radius: shape.radius } : {}) };
+}
+
+function arcOf(query: Query): Pick<QueryFigures, 'arcSpeed' | 'arcGravity' | 'arcTime' | 'arcStep'> {
+	if (!('arc' in query) || !query.arc) return {};
+	const { speed, gravity, time, step } = { ...ARC, ...query.arc };
+	return { arcSpeed: speed, arcGravity: gravity, arcTime: time, arcStep: step };
 }
 
 function assistOf(query: Query): { assistBy?: string; assistWithin?: number } {
@@ -126,7 +138,18 @@ function names(
 const CLASSES = ['Layers', 'Tags', 'Queries'];
 const OWN = ['Equals', 'ReferenceEquals', 'ToString', 'GetHashCode', 'GetType', 'MemberwiseClone', 'Finalize'];
 
-const FIGURES = ['length', 'radius', 'rangeMin', 'rangeMax', 'viewWithin', 'assistWithin'] as const;
+const FIGURES = [
+	'length',
+	'radius',
+	'arcSpeed',
+	'arcGravity',
+	'arcTime',
+	'arcStep',
+	'rangeMin',
+	'rangeMax',
+	'viewWithin',
+	'assistWithin',
+] as const;
 
 /** The figures of a query that are numbers, by name; masks first. */
 const numbersOf = (q: QueryFigures): [string, number, boolean][] => [
@@ -140,7 +163,8 @@ const snake = (key: string): string => key.replace(/[A-Z]/g, (c) => `_${c}`).toU
 const real = (value: number): string =>
 	Number.isInteger(value) && Math.abs(value) < 1e15 ? value.toFixed(1) : String(value);
 
-const HEAD = 'Written by frelk constants. Lengths in metres, angles in degrees, masks of the layer bits.';
+const HEAD =
+	'Written by frelk constants. Lengths in metres, angles in degrees, times in seconds, masks of the layer bits.';
 
 /** @returns the constants as a source file, or as JSON */
 export function constantsIn(language: Language, constants: Constants): string {

@@ -159,6 +159,25 @@ describe('constants', () => {
 		for (const [name, index] of first) expect(turned.get(name)).toBe(ids.length - 1 - index);
 	});
 
+	it('have the speed, gravity, time and step of what is thrown, as the file says them or as they stand by default', () => {
+		const p = example('harl-quay');
+		const thrown = { kind: 'ray', from: { point: [0, 0, 0] }, aim: { along: [0, 0, 1] } } as const;
+		p.queries = [
+			{ id: 'lob', ...thrown, arc: { speed: 12 } },
+			{ id: 'dart', ...thrown, arc: { speed: 30.5, gravity: 0, time: 2, step: 0.1 } },
+		];
+		const made = constantsOf(p);
+		expect(made.queries).toMatchObject([
+			{ arcSpeed: 12, arcGravity: 9.81, arcTime: 5, arcStep: 1 / 60 },
+			{ arcSpeed: 30.5, arcGravity: 0, arcTime: 2, arcStep: 0.1 },
+		]);
+		const valid = new Ajv({ strict: false, allowUnionTypes: true }).compile(jsonSchemas().constants);
+		expect(valid(made), JSON.stringify(valid.errors)).toBe(true);
+		expect(constantsIn('cpp', made)).toContain('constexpr double ArcSpeed = 30.5;');
+		expect(constantsIn('python', made)).toContain('DART_ARC_GRAVITY = 0.0');
+		expect(all.queries.some((q) => 'arcSpeed' in q)).toBe(false);
+	});
+
 	it('of 32 layers stay unsigned', () => {
 		const p = example('harl-quay');
 		p.scene.layers = Array.from({ length: 32 }, (_, i) => ({ id: `l${i}` }));
