@@ -73,15 +73,38 @@ function ofNow(now: Hanging, then: Hanging, asker: string | undefined): Set<stri
 	return present;
 }
 
+/** Which objects are as they are now, and which of either time stand freed of what they hang on: it holds as long as nobody hangs elsewhere. */
+interface Ties {
+	parentsNow: (string | undefined)[];
+	parentsThen: (string | undefined)[];
+	isNow: boolean[];
+	isFreed: boolean[];
+}
+
+const parentsOf = (objects: readonly SceneObject[]) => objects.map((o) => o.parent);
+const sameParents = (objects: readonly SceneObject[], parents: readonly (string | undefined)[]): boolean =>
+	objects.every((o, i) => o.parent === parents[i]);
+
+/** @param then the objects of `now` at another time, in the same order */
+function tiesOf(now: readonly SceneObject[], then: readonly SceneObject[], asker: string | undefined): Ties {
+	const present = ofNow(new Hanging(now), new Hanging(then), asker);
+	const isNow = now.map(({ id }) => present.has(id));
+	const parentsNow = parentsOf(now);
+	const parentsThen = parentsOf(then);
+	const isFreed = isNow.map((own, i) => {
+		const parent = own ? parentsNow[i] : parentsThen[i];
+		return parent !== undefined && present.has(parent) !== own;
+	});
+	return { parentsNow, parentsThen, isNow, isFreed };
+}
+
 /** The objects of both times in one scene: what is of one while its parent is of the other stands freed of it. */
-function mixed(now: readonly SceneObject[], then: readonly SceneObject[], asker: string | undefined): SceneObject[] {
+function mixed(now: readonly SceneObject[], then: readonly SceneObject[], { isNow, isFreed }: Ties): SceneObject[] {
+	if (!isFreed.includes(true)) return now.map((object, i) => (isNow[i] ? object : (then[i] as SceneObject)));
 	const [present, past] = [new Hanging(now), new Hanging(then)];
-	const isNow = ofNow(present, past, asker);
-	return now.map(({ id }) => {
-		const own = isNow.has(id) ? present : past;
-		const object = own.byId.get(id) as SceneObject;
-		const { parent } = object;
-		return parent !== undefined && isNow.has(parent) !== isNow.has(id) ? own.freed(object) : object;
+	return now.map((standing, i) => {
+		const object = isNow[i] ? standing : (then[i] as SceneObject);
+		return isFreed[i] ? (isNow[i] ? present : past).freed(object) : object;
 	});
 }
 
@@ -90,6 +113,7 @@ export class LateScene {
 	private readonly past: RunScene;
 	private objects: SceneObject[] = [];
 	private world: World | null = null;
+	private ties: Ties | null = null;
 
 	constructor(
 		private readonly project: Project,
@@ -109,7 +133,10 @@ export class LateScene {
 	at(t: number, now: SceneAtMoment, standing: World, inForceAt: (k: number) => InForce): World {
 		const before = Math.max(0, t - this.late);
 		this.past.to(before, inForceAt(stepAt(this.run, before)));
-		const objects = mixed(now.objects, this.past.laid().objects, this.asker);
+		const then = this.past.laid().objects;
+		if (!this.ties || !sameParents(now.objects, this.ties.parentsNow) || !sameParents(then, this.ties.parentsThen))
+			this.ties = tiesOf(now.objects, then, this.asker);
+		const objects = mixed(now.objects, then, this.ties);
 		this.stand(objects, now);
 		const world = this.world as World;
 		// Every camera is where it is now, whatever it hangs on.

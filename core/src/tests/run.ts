@@ -129,11 +129,12 @@ function withHolds(project: Project, d: ReturnType<typeof dice>): void {
 		...(d.chance(0.7) ? { patience: pick([0, 0.25, 0.6]) } : {}),
 	}));
 	run.watch = [...run.watch, ...locks].map((entry) => ({ ...entry, ...late() }));
+	run.duration = Math.max(run.duration, 1.05);
 	run.swings = run.swings?.map((swing) => ({ ...swing, ...late() })) ?? [];
 	const at = () => pick([0, 0.1, 0.25, 0.5, 0.75, 1]);
 	run.presses = [
 		...(run.presses ?? []),
-		...Array.from({ length: d.whole(1, 3) }, () => ({
+		...Array.from({ length: d.whole(4, 8) }, () => ({
 			watch: (pick(run.watch ?? []) as { id: string }).id,
 			at: at(),
 			...(d.chance(0.8) ? { hold: pick([0.1, 0.3, 0.5]) } : {}),
