@@ -25,6 +25,7 @@ import { RunInstants, runThrough } from '../core/src/runs';
 import { Mesh } from '../core/src/space/mesh';
 import { type Dice, dice } from '../core/src/tests/random';
 import { best, crowd, median, seconds } from './lib';
+import { thrownRows } from './thrown';
 
 /** Length of the rays, metres: a long look across a scene. */
 const REACH = 20;
@@ -342,6 +343,8 @@ for (const id of ['overlap', 'sweep'] as const) {
 	const volumes = execFileSync(process.execPath, ['--import', 'tsx', join(import.meta.dirname, 'volumes.ts')]);
 	rows.push(...(JSON.parse(volumes.toString()) as string[][]));
 }
+
+rows.push(...thrownRows());
 
 const widths = [0, 1, 2].map((k) => Math.max(...rows.map((r) => (r[k] as string).length)));
 for (const r of rows) console.log(r.map((cell, k) => (k < 3 ? cell.padEnd(widths[k] as number) : cell)).join('  '));

@@ -1,10 +1,15 @@
 /** What is thrown, by hand: which way it goes, what it meets and when, and what is said where it cannot come there. */
 import { describe, expect, it } from 'vitest';
+import { MESH, sphereBody } from '../geometry/body';
 import { readProject } from '../project/read';
 import type { Arc, Project, RayQuery, SceneObject, SweepQuery } from '../project/schema';
+import { gapBetween } from '../space/cast';
+import { randomProject } from '../tests/project';
+import { dice } from '../tests/random';
+import { runs } from '../tests/runs';
 import { buildWorld } from '../world/world';
 import { Answerer } from './answer';
-import { arcPath, velocityTo } from './arc';
+import { arcPath, gapToArc, velocityTo } from './arc';
 
 const box = (id: string, position: [number, number, number], size: [number, number, number]): SceneObject => ({
 	id,
@@ -161,5 +166,39 @@ describe('a file', () => {
 		expect(wrong({ arc: { ...arc, at: { object: 'nobody' } } })).toEqual(['queries.0.arc.at.object']);
 		expect(wrong({ arc: { ...arc, at: { hitOf: 'q' } } })).toEqual(['queries.0']);
 		expect(wrong({ arc: { speed: 2e5 }, aim: { along: [1, 0, 0] } })).toEqual(['queries.0.arc.speed']);
+	});
+});
+
+describe('the gap from a body to what is thrown', () => {
+	it('is the least of the gaps to its pieces, whatever is left out on the way', () => {
+		const seen = new Set<string>();
+		for (let seed = 1; seed <= runs(60); seed++) {
+			const d = dice(seed);
+			const { shapes } = buildWorld(randomProject(seed, { objects: 8, queries: 1 }));
+			const bodies = shapes.map((shape) => shape.body);
+			const convex = bodies.filter((body) => body.kind !== MESH);
+			const movers = [null, sphereBody(0.2), ...(convex[0] ? [convex[0].clone()] : [])];
+			for (const swept of movers) {
+				const far = d.chance(0.3) ? 1000 : 1;
+				const start: [number, number, number] = [far + d.between(-4, 4), d.between(-4, 4), d.between(-4, 4)];
+				const speed = d.between(1, 12);
+				const [x, y, z] = d.direction();
+				const arc = arcPath({ speed, time: 1.5, step: 1 / 40 }, start, [speed * x, speed * y, speed * z], swept);
+				if (!arc) throw new Error('the throw has no length');
+				const point = swept ? swept.clone() : sphereBody(0);
+				for (const body of bodies) {
+					body.x += far - 1;
+					const gaps = arc.pieces.map(({ start: [px, py, pz], dir, length }) => {
+						[point.x, point.y, point.z] = [px, py, pz];
+						[point.sx, point.sy, point.sz] = [length * dir[0], length * dir[1], length * dir[2]];
+						return gapBetween(point, body);
+					});
+					expect(gapToArc(arc, body)).toBeCloseTo(Math.min(...gaps), 8);
+					seen.add(`${body.kind} ${swept ? 'swept' : 'ray'}`);
+					body.x -= far - 1;
+				}
+			}
+		}
+		if (runs(60) >= 60) expect(seen.size).toBeGreaterThan(10);
 	});
 });

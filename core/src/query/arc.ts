@@ -2,7 +2,7 @@
  * Arcs (contract §16): what is thrown goes along a polyline, each piece of it asked as a straight ray or sweep. Only where the first piece
  * begins does the rule about starts look; what it skips is skipped until a later piece begins off it.
  */
-import { type Body, boundsOf, MESH, sphereBody } from '../geometry/body';
+import { type Body, boundsOf, MESH, sphereBody, support } from '../geometry/body';
 import { NO_LENGTH, OVERLAP_GAP, PATH_END, START_GAP } from '../geometry/tolerances';
 import { ARC, arcSteps } from '../project/defaults';
 import type { Arc } from '../project/schema';
@@ -23,6 +23,13 @@ interface Piece {
 	k: number;
 }
 
+interface Gauge {
+	/** What is put to a piece: a copy of the sweep's body, or a point. */
+	mover: Body;
+	/** Start, direction and length of each piece, in sevens. */
+	line: Float64Array;
+}
+
 /** Where a thrown ray or sweep goes. */
 export interface ArcPath {
 	pieces: Piece[];
@@ -34,6 +41,8 @@ export interface ArcPath {
 	dir: Point;
 	/** A sweep's body; it is put to the start of the piece that is asked. */
 	swept: Body | null;
+	/** What gaps are measured with, made when one first is. */
+	gauge: Gauge | null;
 	/** Box of each piece with what moves along it: least and greatest corner. */
 	boxes: Float64Array;
 	/** The same of every so many pieces together. */
@@ -42,6 +51,11 @@ export interface ArcPath {
 
 /** Pieces in a chunk. */
 const CHUNK = 16;
+/** How often the search for the nearest place goes to and fro at most, and the gain below which it ends, metres. */
+const TURNS = 3;
+const SAME_AWAY = 1e-3;
+/** Every so many pieces the search may begin. */
+const MARK = 8;
 /** Room around boxes for starts that count as on a shape, metres. */
 const AROUND = 2e-6;
 
@@ -98,7 +112,7 @@ export function arcPath(arc: Arc, start: Point, velocity: Point, swept: Body | n
 	if (pieces.length === 0) return null;
 	const speed = Math.hypot(...velocity);
 	const dir: Point = [velocity[0] / speed, velocity[1] / speed, velocity[2] / speed];
-	return { pieces, length, step, dir, swept, ...boxesOf(pieces, swept) };
+	return { pieces, length, step, dir, swept, gauge: null, ...boxesOf(pieces, swept) };
 }
 
 function boxesOf(pieces: readonly Piece[], swept: Body | null): Pick<ArcPath, 'boxes' | 'chunks'> {
@@ -247,33 +261,147 @@ export function timeOf({ pieces, step }: ArcPath, { piece, distance }: ArcTouch)
 /** @returns the direction of the piece of a touch */
 export const directionOf = ({ pieces }: ArcPath, { piece }: ArcTouch): Point => (pieces[piece] as Piece).dir;
 
+function gaugeOf({ pieces, swept }: ArcPath): Gauge {
+	const line = new Float64Array(7 * pieces.length);
+	pieces.forEach((piece, i) => {
+		line.set(piece.start, 7 * i);
+		line.set(piece.dir, 7 * i + 3);
+		line[7 * i + 6] = piece.length;
+	});
+	return { mover: swept ? swept.clone() : sphereBody(0), line };
+}
+
 /**
- * The least gap from a body to what goes along the arc, metres. Pieces are looked at in the order in which they can be near: of most
- * it is known from afar that they are not.
+ * The least gap from a body to what goes along the arc, metres. First the piece is measured that passes nearest to the body, as far as can be
+ * seen. Of most others it is known from afar that they are not nearer: by a plane that has the body behind it, by boxes, by balls.
  */
 export function gapToArc(arc: ArcPath, body: Body): number {
 	const { pieces, boxes, chunks, swept } = arc;
-	const mover = swept ? swept.clone() : sphereBody(0);
+	arc.gauge ??= gaugeOf(arc);
+	const { line, mover } = arc.gauge;
+	const measured = (i: number): number => {
+		const { start, dir, length } = pieces[i] as Piece;
+		mover.x = start[0];
+		mover.y = start[1];
+		mover.z = start[2];
+		mover.sx = length * dir[0];
+		mover.sy = length * dir[1];
+		mover.sz = length * dir[2];
+		return swept ? gapBetween(mover, body) : gapToSegment(mover, body);
+	};
 	boundsOf(body, bounds);
-	const order = Array.from({ length: chunks.length / 6 }, (_, c) => ({ c, least: apart(chunks, 6 * c, bounds) }));
-	order.sort((a, b) => a.least - b.least);
-	let best = Infinity;
-	for (const { c, least } of order) {
-		if (least >= best) break;
-		for (let i = c * CHUNK; i < Math.min(pieces.length, (c + 1) * CHUNK); i++) {
-			if (apart(boxes, 6 * i, bounds) >= best) continue;
-			const { start, dir, length } = pieces[i] as Piece;
-			mover.x = start[0];
-			mover.y = start[1];
-			mover.z = start[2];
-			mover.sx = length * dir[0];
-			mover.sy = length * dir[1];
-			mover.sz = length * dir[2];
-			best = Math.min(best, swept ? gapBetween(mover, body) : gapToSegment(mover, body));
-			if (best === 0) return 0;
+	let first = walkTo(line, nearestMark(line, body.x, body.y, body.z), body.x, body.y, body.z);
+	let isFlat = false;
+	if (body.kind !== MESH) {
+		// To and fro between arc and body: each place is nearer than the one before.
+		let away = nearestOn(body, foot[0], foot[1], foot[2], spot);
+		for (let turn = 0; turn < TURNS; turn++) {
+			first = walkTo(line, first, spot[0], spot[1], spot[2]);
+			const nearer = nearestOn(body, foot[0], foot[1], foot[2], spot);
+			const isSame = nearer >= away - SAME_AWAY;
+			away = nearer;
+			if (isSame) break;
 		}
+		isFlat = setPlane(arc, away);
+	}
+	const around = body.boundingRadius + (swept?.boundingRadius ?? 0);
+	let best = measured(first);
+	for (let i = 0; i < pieces.length && best > 0; i++) {
+		if (i % CHUNK === 0 && apart(chunks, (6 * i) / CHUNK, bounds) >= best) {
+			i += CHUNK - 1;
+			continue;
+		}
+		if (i === first || (isFlat && aheadOfPlane(line, i) >= best + START_GAP)) continue;
+		if (apart(boxes, 6 * i, bounds) >= best) continue;
+		const room = best + around + START_GAP;
+		if (toPiece(line, i, body.x, body.y, body.z) >= room * room) continue;
+		best = Math.min(best, measured(i));
 	}
 	return best;
+}
+
+/** The place on the arc at which a walk ended. */
+const foot = new Float64Array(3);
+
+/** @returns the number of the piece whose start is nearest to a place, of every few */
+function nearestMark(line: Float64Array, x: number, y: number, z: number): number {
+	let least = Infinity;
+	let nearest = 0;
+	for (let i = 0; 7 * i < line.length; i += MARK) {
+		const at = 7 * i;
+		const ex = x - line[at];
+		const ey = y - line[at + 1];
+		const ez = z - line[at + 2];
+		const square = ex * ex + ey * ey + ez * ez;
+		if (square >= least) continue;
+		least = square;
+		nearest = i;
+	}
+	return nearest;
+}
+
+/** @returns the square of the distance of a place from a piece; `foot` is the point of it */
+function toPiece(line: Float64Array, i: number, x: number, y: number, z: number): number {
+	const at = 7 * i;
+	const px = x - line[at];
+	const py = y - line[at + 1];
+	const pz = z - line[at + 2];
+	const dx = line[at + 3];
+	const dy = line[at + 4];
+	const dz = line[at + 5];
+	const t = Math.min(line[at + 6], Math.max(0, px * dx + py * dy + pz * dz));
+	const ex = px - t * dx;
+	const ey = py - t * dy;
+	const ez = pz - t * dz;
+	foot[0] = x - ex;
+	foot[1] = y - ey;
+	foot[2] = z - ez;
+	return ex * ex + ey * ey + ez * ez;
+}
+
+/** @returns the piece from which both neighbours are farther from a place, found from another by going along; `foot` is the point of it */
+function walkTo(line: Float64Array, from: number, x: number, y: number, z: number): number {
+	let i = from;
+	let least = toPiece(line, i, x, y, z);
+	for (const way of [1, -1])
+		for (let next = i + way; next >= 0 && 7 * next < line.length; next += way) {
+			const square = toPiece(line, next, x, y, z);
+			if (square >= least) break;
+			least = square;
+			i = next;
+		}
+	toPiece(line, i, x, y, z);
+	return i;
+}
+
+/** A plane that has a convex body behind it: unit normal, and how far along it the body, and what moves, reach. */
+const plane = new Float64Array(4);
+
+/** @param away how far `foot` is from the body; `spot` is the body's point. @returns whether there is such a plane */
+function setPlane({ swept, length }: ArcPath, away: number): boolean {
+	const [x, y, z] = foot;
+	// Nearer than this rounding turns the plane by more than START_GAP over the length of the arc.
+	if (away <= 1e-8 * length * (1 + Math.abs(x) + Math.abs(y) + Math.abs(z))) return false;
+	const nx = (x - spot[0]) / away;
+	const ny = (y - spot[1]) / away;
+	const nz = (z - spot[2]) / away;
+	plane[0] = nx;
+	plane[1] = ny;
+	plane[2] = nz;
+	plane[3] = nx * x + ny * y + nz * z - away;
+	if (swept) {
+		support(swept, -nx, -ny, -nz, spot, 0);
+		plane[3] -= nx * spot[0] + ny * spot[1] + nz * spot[2] - swept.r;
+	}
+	return true;
+}
+
+/** How far in front of the plane all of a piece is, metres. */
+function aheadOfPlane(line: Float64Array, i: number): number {
+	const at = 7 * i;
+	const from = plane[0] * line[at] + plane[1] * line[at + 1] + plane[2] * line[at + 2] - plane[3];
+	const slope = plane[0] * line[at + 3] + plane[1] * line[at + 4] + plane[2] * line[at + 5];
+	return slope < 0 ? from + slope * line[at + 6] : from;
 }
 
 /** The distance between two boxes; the room around the first is not counted. */
