@@ -1,8 +1,12 @@
 import { type ComponentType, type ReactNode, useEffect, useState } from 'react';
 import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError } from 'react-router';
+import { goWhereOneWent } from './features/opening/leaving';
 import './styles.css';
 import { useKeptTheme } from './ui/theme';
 import { Trouble } from './ui/trouble';
+
+// The build draws this page too, where there is no window.
+if (typeof window !== 'undefined') goWhereOneWent(window);
 
 export function Layout({ children }: { children: ReactNode }) {
 	useKeptTheme();
