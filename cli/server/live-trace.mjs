@@ -1,5 +1,6 @@
 // `POST /api/trace`: a running game tells what it saw and took, a line of JSON each; open benches follow by Server-Sent Events.
-import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
+import { answerWith, same, textOf, Wrong } from './asked.mjs';
 
 /** One body, and one line. */
 const MAX_BODY = 4 * 1024 * 1024;
@@ -54,40 +55,12 @@ class Channel {
 	}
 }
 
-class Wrong extends Error {
-	constructor(status, message, headers = {}) {
-		super(message);
-		this.status = status;
-		this.headers = headers;
-	}
-}
-
-/** @returns the body as text */
-function bodyOf(request) {
-	return new Promise((resolve, reject) => {
-		const parts = [];
-		let size = 0;
-		request.on('data', (part) => {
-			size += part.length;
-			if (size > MAX_BODY) {
-				request.removeAllListeners('data');
-				request.resume();
-				reject(
-					new Wrong(413, `more than ${MAX_BODY / 1024 / 1024} MB at once; send fewer lines`, { Connection: 'close' }),
-				);
-			} else parts.push(part);
-		});
-		request.on('end', () => {
-			try {
-				resolve(new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts)));
-			} catch {
-				reject(new Wrong(400, 'the lines are not valid UTF-8; nothing of them was taken'));
-			}
-		});
-		request.on('error', reject);
-		request.on('close', () => reject(new Wrong(499, 'the game left')));
-	});
-}
+const BODY = {
+	tooMuch: () =>
+		new Wrong(413, `more than ${MAX_BODY / 1024 / 1024} MB at once; send fewer lines`, { Connection: 'close' }),
+	noText: 'the lines are not valid UTF-8; nothing of them was taken',
+	left: 'the game left',
+};
 
 /** The lines of a body, each held against what a line of a trace is at least. */
 function linesOf(text) {
@@ -110,11 +83,6 @@ function linesOf(text) {
 
 /** Words that carry a piece of the body, which may end on a terminal. */
 const clean = (words) => words.slice(0, 200).replace(/[\p{Cc}\p{Cf}\u2028\u2029]/gu, '\ufffd');
-
-const same = (a, b) => {
-	const [x, y] = [Buffer.from(a), Buffer.from(b)];
-	return x.length === y.length && timingSafeEqual(x, y);
-};
 
 /**
  * @param app the server
@@ -164,7 +132,7 @@ export function mountTrace(app) {
 				'WWW-Authenticate': 'Bearer',
 				Connection: 'close',
 			});
-		const text = await bodyOf(request);
+		const text = await textOf(request, MAX_BODY, BODY);
 		const lines = linesOf(text);
 		const head = lines.find((l) => l.head?.project !== undefined)?.head;
 		const project = head?.project ?? request.query.project;
@@ -181,17 +149,7 @@ export function mountTrace(app) {
 	}
 
 	app.post('/api/trace', (request, response) => {
-		take(request).then(
-			(done) => response.json(done),
-			(error) => {
-				if (!(error instanceof Wrong)) console.error(`POST /api/trace: ${error.message}`);
-				if (response.headersSent || response.destroyed) return;
-				response
-					.set(error.headers ?? {})
-					.status(error.status ?? 500)
-					.json({ error: error instanceof Wrong ? error.message : 'internal error' });
-			},
-		);
+		answerWith(response, 'POST /api/trace', take(request));
 	});
 
 	/** Whether a request is made by a page of this server, and not by going to an address. */

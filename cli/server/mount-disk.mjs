@@ -1,46 +1,17 @@
 // `/api/disk`: the projects of the folders that are served, for pages that were opened with the key the terminal shows.
-import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
+import { answerWith, same, textOf, Wrong } from './asked.mjs';
 
 const MAX_BODY = 256 * 1024 * 1024;
 const MAX_LISTENERS = 64;
 /** A connection without news is kept open by a comment, milliseconds. */
 const HEARTBEAT = 15_000;
 
-class Wrong extends Error {
-	constructor(status, message) {
-		super(message);
-		this.status = status;
-	}
-}
-
-const same = (a, b) => {
-	const [x, y] = [Buffer.from(a), Buffer.from(b)];
-	return x.length === y.length && timingSafeEqual(x, y);
+const BODY = {
+	tooMuch: () => new Wrong(413, `more than ${MAX_BODY / 1024 / 1024} MB`),
+	noText: 'the text is not valid UTF-8',
+	left: 'the page left',
 };
-
-function bodyOf(request) {
-	return new Promise((resolve, reject) => {
-		const parts = [];
-		let size = 0;
-		request.on('data', (part) => {
-			size += part.length;
-			if (size > MAX_BODY) {
-				request.removeAllListeners('data');
-				request.resume();
-				reject(new Wrong(413, `more than ${MAX_BODY / 1024 / 1024} MB`));
-			} else parts.push(part);
-		});
-		request.on('end', () => {
-			try {
-				resolve(new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts)));
-			} catch {
-				reject(new Wrong(400, 'the text is not valid UTF-8'));
-			}
-		});
-		request.on('error', reject);
-		request.on('close', () => reject(new Wrong(499, 'the page left')));
-	});
-}
 
 /** A server without folders says so, and nothing else. */
 export function mountNoDisk(app) {
@@ -94,17 +65,8 @@ export function mountDisk(app, port, disk, nextKey) {
 		next();
 	});
 
-	/** @param {(request: any) => Promise<{ status?: number, body: unknown }>} act */
-	const answering = (act) => (request, response) => {
-		act(request).then(
-			(body) => response.json(body),
-			(error) => {
-				if (!(error instanceof Wrong)) console.error(`/api/disk: ${error.message}`);
-				if (response.headersSent || response.destroyed) return;
-				response.status(error.status ?? 500).json({ error: error instanceof Wrong ? error.message : 'internal error' });
-			},
-		);
-	};
+	/** @param {(request: any) => Promise<unknown>} act */
+	const answering = (act) => (request, response) => answerWith(response, '/api/disk', act(request));
 	const keyIn = (request) => {
 		if (typeof request.query.key !== 'string') throw new Wrong(400, 'say which project: ?key=');
 		return request.query.key;
@@ -130,7 +92,7 @@ export function mountDisk(app, port, disk, nextKey) {
 				throw new Wrong(415, 'send the project with the header Content-Type: application/json');
 			const on = request.query.on === undefined ? null : String(request.query.on);
 			try {
-				return await disk.save(name, on, await bodyOf(request));
+				return await disk.save(name, on, await textOf(request, MAX_BODY, BODY));
 			} catch (error) {
 				throw error instanceof Wrong ? error : new Wrong(422, error.message);
 			}

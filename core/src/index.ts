@@ -24,7 +24,7 @@ export { FINDING_RULES, findFindings } from './findings/rules';
 export { type SarifInput, sarifOf } from './findings/sarif';
 export { MAX_PROBLEMS, MAX_TEXT } from './project/bounds';
 export { isOn, isStill, mapChecksIn, runChecksIn, stillChecks } from './project/check-kinds';
-export { ARC, lastStep, TIME_EPSILON, takeOf, watchId } from './project/defaults';
+export { ARC, BORNE_WITHIN, lastStep, TIME_EPSILON, takeOf, watchId } from './project/defaults';
 export { describe, oneLine } from './project/describe';
 export { applyMoment, momentChain } from './project/moment';
 export { didYouMean, editDistance, formatPath, formatProblem, type Problem, quoted } from './project/problems';

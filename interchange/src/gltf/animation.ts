@@ -6,6 +6,7 @@ import { oneLine, type Vec3 } from '@frelk/core';
 import type { Accessor } from '@gltf-transform/core';
 import * as z from 'zod';
 import type { LevelAnimation, LevelKey, LevelNote } from '../level';
+import { quaternionOf } from './transform';
 
 /** Instants a second at which what comes is held against the file. */
 const GRID = 240;
@@ -345,20 +346,6 @@ function turnBetween(a: Vec3, b: Vec3): number {
 	const [p, q] = [quaternionOf(a), quaternionOf(b)];
 	const cos = Math.min(1, Math.abs(p.reduce((sum, v, k) => sum + v * (q[k] as number), 0)));
 	return (2 * Math.acos(cos) * 180) / Math.PI;
-}
-
-/** Ry(yaw)·Rx(pitch)·Rz(roll), x y z w. */
-function quaternionOf([yaw, pitch, roll]: Vec3): number[] {
-	const half = Math.PI / 360;
-	const [cy, sy] = [Math.cos(yaw * half), Math.sin(yaw * half)];
-	const [cx, sx] = [Math.cos(pitch * half), Math.sin(pitch * half)];
-	const [cz, sz] = [Math.cos(roll * half), Math.sin(roll * half)];
-	return [
-		cy * sx * cz + sy * cx * sz,
-		sy * cx * cz - cy * sx * sz,
-		cy * cx * sz - sy * sx * cz,
-		cy * cx * cz + sy * sx * sz,
-	];
 }
 
 /** An animation as a level has it, of the tracks that came of it. */

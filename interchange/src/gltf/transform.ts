@@ -169,3 +169,17 @@ export function stands({ linear, place }: Affine): boolean {
 	const areas = [cross(axes[0], axes[1]), cross(axes[1], axes[2]), cross(axes[2], axes[0])];
 	return areas.some((v) => Math.hypot(...v) > 1e-12);
 }
+
+/** R = Ry(yaw) · Rx(pitch) · Rz(roll) as x, y, z, w. */
+export function quaternionOf([yaw, pitch, roll]: Vec3 = [0, 0, 0]): [number, number, number, number] {
+	const half = Math.PI / 360;
+	const [sy, cy] = [Math.sin(yaw * half), Math.cos(yaw * half)];
+	const [sx, cx] = [Math.sin(pitch * half), Math.cos(pitch * half)];
+	const [sz, cz] = [Math.sin(roll * half), Math.cos(roll * half)];
+	return [
+		cy * sx * cz + sy * cx * sz,
+		sy * cx * cz - cy * sx * sz,
+		cy * cx * sz - sy * sx * cz,
+		cy * cx * cz + sy * sx * sz,
+	];
+}

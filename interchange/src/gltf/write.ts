@@ -12,25 +12,12 @@ import { type Buffer, Document, type Mesh, type Node, WebIO } from '@gltf-transf
 import type { Surface } from '../level';
 import { aroundBall, aroundY, corners } from '../round';
 import { Body, type ImplicitShape, ImplicitShapes, PhysicsBodies } from './physics';
+import { quaternionOf } from './transform';
 
 /** Key of the root's extras under which a project rides in a file of our own. */
 export const RIDES = 'frelk';
 
 const times = (a: Vec3, b: Vec3): [number, number, number] => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
-
-/** R = Ry(yaw) · Rx(pitch) · Rz(roll) as x, y, z, w. */
-function quaternion([yaw, pitch, roll]: Vec3 = [0, 0, 0]): [number, number, number, number] {
-	const half = Math.PI / 360;
-	const [sy, cy] = [Math.sin(yaw * half), Math.cos(yaw * half)];
-	const [sx, cx] = [Math.sin(pitch * half), Math.cos(pitch * half)];
-	const [sz, cz] = [Math.sin(roll * half), Math.cos(roll * half)];
-	return [
-		cy * sx * cz + sy * cx * sz,
-		sy * cx * cz - cy * sx * sz,
-		cy * cx * sz - sy * sx * cz,
-		cy * cx * cz + sy * sx * sz,
-	];
-}
 
 /** What a shape collides by in the world, and the points its hull is drawn of; sizes in metres, scale taken in. */
 function formOf(
@@ -144,7 +131,7 @@ export function documentOf(project: Project): Document {
 		const node = doc
 			.createNode(object.name ?? object.id)
 			.setTranslation(times(parent?.scale ?? [1, 1, 1], object.position ?? [0, 0, 0]))
-			.setRotation(quaternion(object.rotation))
+			.setRotation(quaternionOf(object.rotation))
 			.setExtras(JSON.parse(JSON.stringify({ id, layer, tags, prompt, action })));
 		(parent?.node ?? top).addChild(node);
 		const out = { node, scale, active };
@@ -161,7 +148,7 @@ export function documentOf(project: Project): Document {
 		const child = doc
 			.createNode(shape.name ?? shape.id)
 			.setTranslation(times(scale, shape.at ?? [0, 0, 0]))
-			.setRotation(quaternion(shape.rotation))
+			.setRotation(quaternionOf(shape.rotation))
 			.setMesh(mesh);
 		if (!flat) {
 			const body = new Body(doc.getGraph());
@@ -207,7 +194,7 @@ function addCamera(
 	const node = doc
 		.createNode(camera.name ?? camera.id)
 		.setTranslation(times(on?.scale ?? [1, 1, 1], camera.position))
-		.setRotation(quaternion(camera.rotation))
+		.setRotation(quaternionOf(camera.rotation))
 		.setCamera(lens);
 	(on?.node ?? top).addChild(node);
 }

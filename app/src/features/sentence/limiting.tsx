@@ -1,5 +1,5 @@
 /** How far, how wide, past what: assist, range, view, approach, sight, starts. */
-import { degrees, metres, type OverlapQuery, type Query, type Rule, wordsOfLeast } from '@frelk/core';
+import { BORNE_WITHIN, degrees, metres, type OverlapQuery, type Query, type Rule, wordsOfLeast } from '@frelk/core';
 import { useDeferredBench } from '../../model/use-bench';
 import { Check, NumberField, Select } from '../../ui/controls';
 import { AnchorEditor } from './editors/anchor';
@@ -328,7 +328,7 @@ function RoomEditor({ room, change }: { room: NonNullable<OverlapQuery['room']>;
 						unit="m"
 						min={0}
 						step={0.01}
-						value={on.within ?? 0.05}
+						value={on.within ?? BORNE_WITHIN}
 						onChange={(within) => put({ on: { ...on, within } })}
 					/>
 				</>

@@ -1,5 +1,5 @@
 /** How a ray or a sweep is thrown: how fast, where to, and how its flight is taken apart. */
-import type { Arc, Direction, Query } from '@frelk/core';
+import { ARC, type Arc, type Direction, type Query } from '@frelk/core';
 import { Fragment } from 'react';
 import { NumberField, Select } from '../../../ui/controls';
 import { AnchorEditor } from './anchor';
@@ -13,11 +13,13 @@ interface Throw {
 	aim?: Direction;
 }
 
+/** As fast as a hand throws, m/s. */
+const BY_HAND = 9;
 const AHEAD: Direction = { along: [0, 0, -1] };
 
-/** Of a throw that was a straight way until now: as far as a hand throws. */
+/** Of a throw that was a straight way until now. */
 const firstThrow = ({ to, aim = AHEAD }: Thrown): Throw =>
-	to ? { arc: { speed: 9, at: to } } : { arc: { speed: 9 }, aim };
+	to ? { arc: { speed: BY_HAND, at: to } } : { arc: { speed: BY_HAND }, aim };
 
 /** Makes a query a throw in place of whatever way it went. */
 export function throwIt(q: Query, made?: Throw): void {
@@ -41,10 +43,10 @@ function throwAnotherWay(q: Query, way: 'low' | 'high' | 'aim'): void {
 }
 
 const FIELDS = [
-	{ key: 'speed', label: 'speed', unit: 'm/s', least: 0.1, step: 0.5, usual: 9 },
-	{ key: 'time', label: 'flies for', unit: 's', least: 0.01, step: 0.5, usual: 5 },
-	{ key: 'gravity', label: 'gravity', unit: 'm/s²', least: 0, step: 0.1, usual: 9.81 },
-	{ key: 'step', label: 'cast every', unit: 's', least: 0.001, step: 0.005, usual: 1 / 60 },
+	{ key: 'speed', label: 'speed', unit: 'm/s', least: 0.1, step: 0.5, usual: BY_HAND },
+	{ key: 'time', label: 'flies for', unit: 's', least: 0.01, step: 0.5, usual: ARC.time },
+	{ key: 'gravity', label: 'gravity', unit: 'm/s²', least: 0, step: 0.1, usual: ARC.gravity },
+	{ key: 'step', label: 'cast every', unit: 's', least: 0.001, step: 0.005, usual: ARC.step },
 ] as const;
 
 export function ArcEditor({
