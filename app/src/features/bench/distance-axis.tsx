@@ -89,7 +89,7 @@ export function DistanceAxis() {
 			}
 			return [...merged.values()];
 		}
-		// A volume has no way along which things lie: each stands where the rule measured it.
+		// Of a throw only what it touches is known along its way; a volume has no way: each stands where the rule measured it.
 		return touched
 			.map((c) => {
 				const made = bar(c.object.id, c.distance, c.distance, false);
@@ -99,6 +99,8 @@ export function DistanceAxis() {
 	}, [world, live, geometry, current, touched, figures]);
 
 	const path = geometry?.placement.path;
+	/** What goes along something, straight or thrown. */
+	const way = path ?? geometry?.placement.arc;
 	/** What a longer path would reach first. */
 	const next = useMemo(() => {
 		let best: { object: string; beyond: number } | null = null;
@@ -109,8 +111,8 @@ export function DistanceAxis() {
 	const furthest = Math.max(0.5, ...bars.map((b) => Math.max(b.to, b.figure ?? 0))) * 1.15;
 	/** While the length is pulled the scale stays as it was when it was grabbed. */
 	const [held, setHeld] = useState<number | null>(null);
-	const inside = path
-		? Math.min(path.length, Math.max(furthest, path.length <= 30 ? path.length : 0))
+	const inside = way
+		? Math.min(way.length, Math.max(furthest, way.length <= 30 ? way.length : 0))
 		: Math.max(furthest, live?.range?.max ?? 0);
 	const past = path && next && inside === path.length ? path.length + next.beyond : null;
 	const max = held ?? (past === null ? inside : past * 1.12);
@@ -297,7 +299,9 @@ export function DistanceAxis() {
 						<text x={LEFT} y={30} fontSize="12" fill="var(--quiet)">
 							{path
 								? 'Nothing the query can choose, and nothing that stops it, lies on its path.'
-								: 'Nothing in the volume gets through the filters.'}
+								: way
+									? 'Nothing the query can choose lies where it flies.'
+									: 'Nothing in the volume gets through the filters.'}
 						</text>
 					)}
 				</svg>
