@@ -69,7 +69,10 @@ export function OnDisk({ keeper }: { keeper: RefObject<DiskKeeper | null> }) {
 							: ': it has another name, or lies in another folder.'}
 					</p>
 					{disk.now !== null && (
-						<Link to={`/p/${disk.now}`} className="inline-flex min-h-6 items-center rounded-[3px] border bg-panel px-2 py-0.5 font-semibold hover:bg-[var(--wash)]">
+						<Link
+							to={`/p/${disk.now}`}
+							className="inline-flex min-h-6 items-center rounded-[3px] border bg-panel px-2 py-0.5 font-semibold hover:bg-[var(--wash)]"
+						>
 							Go on with it there
 						</Link>
 					)}
