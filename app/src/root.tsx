@@ -8,6 +8,11 @@ import { Trouble } from './ui/trouble';
 // The build draws this page too, where there is no window.
 if (typeof window !== 'undefined') goWhereOneWent(window);
 
+/** What the tab is called until a view is there, and says so itself. */
+export function meta() {
+	return [{ title: 'Frelk' }];
+}
+
 export function Layout({ children }: { children: ReactNode }) {
 	useKeptTheme();
 	return (
