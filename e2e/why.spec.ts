@@ -36,6 +36,60 @@ test('a failing check is repaired by a remedy in three clicks, and the remedy is
 	await expect(remedies(page).getByRole('listitem').first()).toBeVisible();
 });
 
+test('what looks like the mistake comes first, what an edit broke is put back, and the list closes with its query', async ({
+	page,
+}) => {
+	await page.goto('/p/harl-quay?query=in-sight');
+	await expect(answer(page)).toContainText('Waiting passenger');
+	await page.getByRole('button', { name: '1 more', exact: true }).click();
+	await page.getByRole('button', { name: 'What would select Quay bell' }).focus();
+	await page.keyboard.press('Enter');
+	const first = remedies(page).getByRole('listitem').first();
+	await expect(remedies(page)).toContainText('Each was tried');
+	await expect(first).toContainText('Switch the shape left-over of Tarpaulin off');
+	await expect(first).toContainText('looks like the mistake');
+	// Another query is another question.
+	await page
+		.getByRole('button', { name: /^Deckhand’s gaze|^Gaze/ })
+		.first()
+		.click();
+	await expect(remedies(page)).toHaveCount(0);
+	await answer(page).getByRole('button', { name: 'Not this one…' }).click();
+	await expect(remedies(page)).toContainText('Each was tried');
+	const edit = (await first.getByRole('button').locator('span').first().textContent()) ?? '';
+	await first.getByRole('button').click();
+	await expect(answer(page)).toContainText('Nothing is selected');
+	await page.getByRole('button', { name: 'What would select Gangway crank' }).focus();
+	await page.keyboard.press('Enter');
+	await expect(remedies(page)).toContainText('To select Gangway crank');
+	await expect(first).toContainText(`back as it was before “${edit}”`);
+	await first.getByRole('button').click();
+	await expect(answer(page)).toContainText('Gangway crank');
+});
+
+test('a list that opens under a hand that rests tries nothing on', async ({ page }) => {
+	await page.goto('/p/harl-quay?query=in-sight');
+	const select = page.getByRole('button', { name: 'What would select Lifebuoy' });
+	await expect(answer(page)).toContainText('Waiting passenger');
+	await expect(select).toBeAttached();
+	const ladder = page.getByRole('complementary', { name: 'Ladder' });
+	const box = await ladder.boundingBox();
+	if (!box) throw new Error('no ladder');
+	// Where the list will be.
+	await page.mouse.move(box.x + 60, box.y + 140);
+	await select.focus();
+	await page.keyboard.press('Enter');
+	await expect(remedies(page)).toContainText('Each was tried');
+	await page.mouse.move(box.x + 60, box.y + 140);
+	await expect(page.getByText(/^As it would be: /)).toHaveCount(0);
+	const item = remedies(page).getByRole('listitem').first();
+	const at = await item.boundingBox();
+	if (!at) throw new Error('no remedy');
+	expect(at.y).toBeLessThan(box.y + 400);
+	await item.hover();
+	await expect(page.getByText(/^As it would be: /)).toBeVisible();
+});
+
 test('from a failing check on the board to what would make it hold', async ({ page }) => {
 	await page.goto('/');
 	await page.getByRole('button', { name: /Open a copy of .*before the fix/ }).click();

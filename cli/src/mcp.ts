@@ -196,7 +196,7 @@ function mcpServer(io: Io, under: Under, { write = false }: McpOptions): McpServ
 			const known = { query: idIn('query', query, p.queries), object: idIn('object', object, p.scene.objects) };
 			if (at !== null) idIn('moment', at, p.moments ?? []);
 			const naming = namedWithIds(p);
-			const { verdict, already, remedies } = remediesFor(p, { ...known, moment: at, wish }, { naming });
+			const { verdict, already, remedies, nearest } = remediesFor(p, { ...known, moment: at, wish }, { naming });
 			const asked = p.queries.find((q) => q.id === query);
 			return {
 				verdict: verdict && { stage: verdict.stage, why: wordsOfVerdict(verdict, naming, anyTagsOf(asked)) },
@@ -208,6 +208,17 @@ function mcpServer(io: Io, under: Under, { write = false }: McpOptions): McpServ
 					fixes: mends,
 					patch,
 				})),
+				...(nearest
+					? {
+							nearest: {
+								words: nearest.words,
+								still: nearest.verdict && {
+									stage: nearest.verdict.stage,
+									why: wordsOfVerdict(nearest.verdict, naming, anyTagsOf(asked)),
+								},
+							},
+						}
+					: {}),
 			};
 		},
 	);

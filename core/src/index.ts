@@ -111,7 +111,16 @@ export {
 	wordsOfValue,
 	wordsOfVerdict,
 } from './query/words';
-export { byCost, type Remedies, type Remedy, type RemedyOptions, remediesFor, type Wish } from './remedy/remedy';
+export type { Earlier } from './remedy/put-back';
+export {
+	byCost,
+	type Nearest,
+	type Remedies,
+	type Remedy,
+	type RemedyOptions,
+	remediesFor,
+	type Wish,
+} from './remedy/remedy';
 export { isFormula } from './report/escaped';
 export { csvReport, markdownLine, markdownReport } from './report/files';
 export { junitXml, type SuiteResult } from './report/junit';

@@ -87,6 +87,8 @@ export function viewOf(project: Project, set: Publish, get: () => BenchState): V
 		point: (pointed) => {
 			if (get().pointed !== pointed) set({ pointed });
 		},
-		open: (query) => set({ query, nextPart: null }),
+		open: (query) =>
+			// What stands beside a query closes with it.
+			set({ query, nextPart: null, ...(query === get().query ? {} : { wanted: null, preview: null }) }),
 	};
 }

@@ -169,12 +169,13 @@ describe('a job', () => {
 		client.remediesIn(
 			project,
 			{ query: 'q', object: 'o' },
+			[],
 			(one) => told.push(one),
 			(all) => told.push(all),
 		);
 		const call = last(workers[0]);
-		expect(call?.given).toHaveLength(3);
-		const tell = call?.given[2] as (told: unknown) => void;
+		expect(call?.given).toHaveLength(4);
+		const tell = call?.given[3] as (told: unknown) => void;
 		tell({ found: 'one' });
 		tell({ all: ['one', 'two'] });
 		expect(told).toEqual(['one', ['one', 'two']]);

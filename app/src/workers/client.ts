@@ -1,6 +1,7 @@
 /** Jobs given to a worker: each can be cancelled, and tells how far it is. */
 import type {
 	CheckResult,
+	Earlier,
 	Finding,
 	LeastChange,
 	Project,
@@ -128,6 +129,7 @@ export const otherChecksIn = (
 export const remediesIn = (
 	project: Project,
 	wish: Wish,
+	earlier: readonly Earlier[],
 	found: (remedy: Remedy) => void,
 	all: (remedies: readonly Remedy[]) => void,
 ): Job<Remedies> =>
@@ -135,6 +137,7 @@ export const remediesIn = (
 		heavy.remedies(
 			textOf(project),
 			wish,
+			earlier,
 			// One channel for both: in two, one that was found could come after all of them.
 			heard((told: FoundRemedies) => ('all' in told ? all(told.all) : found(told.found))),
 		),

@@ -5,6 +5,7 @@ import {
 	buildWorld,
 	byName,
 	type CheckResult,
+	type Earlier,
 	type Finding,
 	FindingsMemory,
 	findFindings,
@@ -129,10 +130,11 @@ const heavy = {
 		return resultOf(asker, joinedParts(asker, parts));
 	},
 	/** Changes that make a wish come true, each told as it is found, and all before they are held against runs and maps. */
-	remedies(text: string, wish: Wish, tell: (told: FoundRemedies) => void): Remedies {
+	remedies(text: string, wish: Wish, earlier: readonly Earlier[], tell: (told: FoundRemedies) => void): Remedies {
 		const project = opened(text);
 		return remediesFor(project, wish, {
 			naming: byName(project),
+			earlier,
 			found: (found) => tell({ found }),
 			all: (all) => tell({ all }),
 		});

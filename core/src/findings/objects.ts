@@ -4,6 +4,7 @@ import { isOn } from '../project/check-kinds';
 import { tripleOf } from '../project/rounding';
 import type { Shape } from '../project/schema';
 import { gapBetween, nearestOn } from '../space/cast';
+import { leftOverOf } from '../world/left-over';
 import { maskOf, type WorldObject, type WorldShape } from '../world/world';
 import type { Context } from './context';
 import type { FindingRule, Told } from './finding';
@@ -14,8 +15,6 @@ const FAR = 20_000;
 const OUT_OF_SCALE = 100;
 /** A focus is buried, or away, by more than this, metres. */
 const AWAY = 0.25;
-/** Times a shape is larger than the largest other of its object to be taken for a left-over. */
-const LEFT_OVER = 4;
 
 const at = (_: Context, object: WorldObject): (string | number)[] => ['scene', 'objects', object.index];
 
@@ -194,18 +193,15 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 					if (v.stage === 'sight' && v.by !== undefined) hides.set(v.by, v.object);
 			return context.world().objects.flatMap((o): Told[] => {
 				const hidden = hides.get(o.id);
-				const solid = o.shapes.filter((s) => !s.sensor);
-				if (hidden === undefined || solid.length < 2) return [];
-				const bounds = context.world().bounds();
-				const high = (s: WorldShape) => bounds[6 * s.index + 4] - bounds[6 * s.index + 1];
-				const [most, next] = [...solid].sort((a, b) => high(b) - high(a));
-				if (!most || !next || high(most) < LEFT_OVER * high(next)) return [];
-				const shape = `The shape ${most.def.name ?? most.id} of ${context.name('object', o.id)}`;
-				const times = Math.round(high(most) / high(next));
+				const left = hidden === undefined ? null : leftOverOf(context.world(), o);
+				if (hidden === undefined || !left) return [];
+				const { def } = left.shape;
+				const shape = `The shape ${def.name ?? def.id} of ${context.name('object', o.id)}`;
+				const times = Math.round(left.times);
 				return [
 					{
 						message: `${shape} is ${times} times as high as its others, and hides ${context.name('object', hidden)}`,
-						path: [...at(context, o), 'shapes', (o.def.shapes ?? []).indexOf(most.def)],
+						path: [...at(context, o), 'shapes', (o.def.shapes ?? []).indexOf(def)],
 					},
 				];
 			});

@@ -7,7 +7,7 @@ import { BORNE_WITHIN } from '../project/defaults';
 import type { QueryOf } from '../project/schema';
 import { gapBetween, gapToSegment } from '../space/cast';
 import type { Mesh } from '../space/mesh';
-import { maskOf } from '../world/world';
+import { maskOf, type World, type WorldShape } from '../world/world';
 import { type Filters, isEligible, stands } from './filters';
 import { type Placement, type Point, turnOf } from './placement';
 import type { Contender } from './touch';
@@ -101,8 +101,26 @@ function borne(filters: Filters, query: QueryOf<'overlap'>, points: readonly Poi
 	const on = query.room?.on;
 	if (!on) return points.map(() => false);
 	const { world } = filters;
-	const { layers, within = BORNE_WITHIN } = on;
-	const bears = layers === 'all' ? -1 : maskOf(world, layers);
+	const bears = on.layers === 'all' ? -1 : maskOf(world, on.layers);
+	return bornePoints(
+		world,
+		points,
+		on.within ?? BORNE_WITHIN,
+		(shape) => (shape.layer & bears) !== 0 && stands(filters, shape.object),
+	);
+}
+
+/**
+ * Which of some points are borne: something solid meets the vertical stretch about it.
+ * @param within how far the stretch goes up and down, metres
+ * @param counts which of the solid shapes may bear
+ */
+export function bornePoints(
+	world: World,
+	points: readonly Point[],
+	within: number,
+	counts: (shape: WorldShape) => boolean,
+): boolean[] {
 	const stretch = sphereBody(0);
 	const box = new Float64Array(6);
 	return points.map(([x, y, z]) => {
@@ -118,7 +136,7 @@ function borne(filters: Filters, query: QueryOf<'overlap'>, points: readonly Poi
 		let found = false;
 		world.tree().overlap(box, (index) => {
 			const shape = world.shapes[index];
-			if (found || !shape || shape.sensor || (shape.layer & bears) === 0 || !stands(filters, shape.object)) return;
+			if (found || !shape || shape.sensor || !counts(shape)) return;
 			found = gapToSegment(stretch, shape.body) <= OVERLAP_GAP;
 		});
 		return found;

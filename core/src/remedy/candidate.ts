@@ -1,7 +1,6 @@
 /** A change that may help, the case it is for, and what all kinds of change share. */
 import { rounded } from '../project/rounding';
 import type { Project, Query } from '../project/schema';
-import { Answerer } from '../query/answer';
 import type { Answer, Verdict } from '../query/types';
 import type { Naming } from '../query/words';
 import type { World, WorldObject } from '../world/world';
@@ -14,6 +13,8 @@ export interface Candidate {
 	recipe: Recipe;
 	size: number;
 	unit: string;
+	/** What it looks like: the mistake itself (a left-over, a value all others of its kind have otherwise), or what merely works. */
+	looks?: 'mistake' | 'works';
 	/** What is changed, of one that is tried again with a little more where it is not enough; undefined for a change that is made or not. */
 	of?: string;
 }
@@ -31,8 +32,8 @@ export interface Case {
 	answer: Answer;
 	wish: 'select' | 'leave';
 	naming: Naming;
-	/** Whether an answer is what is wished. */
-	isWell: (answer: Answer) => boolean;
+	/** Whether a query answers as is wished in a world, or comes as much nearer to it as is looked for. */
+	isWell: (world: World, query: Query) => boolean;
 }
 
 /** @returns the next readable number that is not less */
@@ -47,6 +48,10 @@ export const plain = (kind: string, words: string, recipe: Recipe): Candidate =>
 	unit: 'edit',
 });
 
+/** The same candidate, marked as what looks like the mistake itself, or what merely works. */
+export const looking = (looks: Candidate['looks'] | null | false, candidate: Candidate): Candidate =>
+	looks ? { ...candidate, looks } : candidate;
+
 /** Recipes for the same wish with a little more, where "just enough" lies on the edge. */
 export const steps = (value: number, step: number): number[] => [outward(value, step), outward(value + step, step)];
 
@@ -56,4 +61,4 @@ export const layersOf = ({ def }: WorldObject): string[] => [
 ];
 
 /** Whether a query that differs a little is well in the same world. */
-export const wellWith = ({ world, isWell }: Case, query: Query): boolean => isWell(new Answerer(world).winner(query));
+export const wellWith = ({ world, isWell }: Case, query: Query): boolean => isWell(world, query);

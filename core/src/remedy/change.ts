@@ -1,6 +1,6 @@
 /** Changes of a project that remedies are made of: pure, and made at a moment where a moment can hold them. */
 import { projectAt, recordInto } from '../project/record';
-import type { Project, Query, SceneObject } from '../project/schema';
+import type { Project, Query, SceneObject, Shape } from '../project/schema';
 
 /** A change, made to the project as it stands; the same values whatever it is made to. */
 export type Recipe = (project: Project) => Project;
@@ -19,6 +19,13 @@ export const onObject =
 		scene: { ...project.scene, objects: replaced(project.scene.objects, id, (o) => cleaned({ ...o, ...change(o) })) },
 	});
 
+/** An object put on a layer with all its shapes. */
+export const ontoLayer = (id: string, layer: string): Recipe =>
+	onObject(id, ({ shapes }) => ({
+		layer,
+		...(shapes ? { shapes: shapes.map(({ layer: _, ...shape }) => shape as Shape) } : {}),
+	}));
+
 export const onQuery =
 	(id: string, change: (query: Query) => object): Recipe =>
 	(project) => ({
@@ -26,9 +33,12 @@ export const onQuery =
 		queries: replaced(project.queries, id, (q) => cleaned({ ...q, ...change(q) }) as Query),
 	});
 
-export const onStates =
-	(states: Record<string, boolean | number>): Recipe =>
-	(project) => ({ ...project, scene: { ...project.scene, states: { ...project.scene.states, ...states } } });
+export const onScene =
+	(change: (scene: Project['scene']) => Partial<Project['scene']>): Recipe =>
+	(project) => ({ ...project, scene: { ...project.scene, ...change(project.scene) } });
+
+export const onStates = (states: Record<string, boolean | number>): Recipe =>
+	onScene((scene) => ({ states: { ...scene.states, ...states } }));
 
 /** One change after another. */
 export const both =

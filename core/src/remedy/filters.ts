@@ -1,10 +1,11 @@
 /** What may be tried where a filter, or a condition of the query, leaves an object out. */
 import { rounded } from '../project/rounding';
-import type { Condition, Query, SceneObject, Shape, StateValue } from '../project/schema';
+import type { Condition, Query, SceneObject, StateValue } from '../project/schema';
 import { wordsOfCondition, wordsOfValue } from '../query/words';
 import { hangsUnder, type WorldObject } from '../world/world';
-import { type Candidate, type Case, layersOf, plain } from './candidate';
-import { onObject, onQuery, onStates, type Recipe } from './change';
+import { type Candidate, type Case, layersOf, looking, plain } from './candidate';
+import { onObject, onQuery, onScene, onStates, ontoLayer, type Recipe } from './change';
+import { likesOf, looksLike, looksOnLayer } from './likes';
 
 /** Of a query that is off. */
 export function switchingOn({ query, answer, naming }: Case): Candidate[] {
@@ -86,8 +87,21 @@ export function including({ query, world, target, subject, naming }: Case): Cand
 		const above = world.objectById.get(id);
 		return above && (hangsUnder(target, above) || hangsUnder(subject, above));
 	});
-	if (ignored.length === 0) return [];
+	const asker = world.objectById.get(query.asker ?? '');
+	const asks = asker && (hangsUnder(target, asker) || hangsUnder(subject, asker));
+	const out: Candidate[] =
+		asks && query.kind !== 'hitbox'
+			? [
+					plain(
+						'ask-for-nobody',
+						`Ask for nobody: ${naming('object', asker.id)}, who asks, and what hangs there are never chosen`,
+						onQuery(query.id, () => ({ asker: undefined })),
+					),
+				]
+			: [];
+	if (ignored.length === 0) return out;
 	return [
+		...out,
 		plain(
 			'ignore',
 			`Ignore ${ignored.map((id) => naming('object', id)).join(', ')} no longer`,
@@ -100,7 +114,7 @@ export function including({ query, world, target, subject, naming }: Case): Cand
 }
 
 /** Of one on no layer that is chosen from. */
-export function layers({ query, subject, naming }: Case): Candidate[] {
+export function layers({ query, subject, naming, world }: Case): Candidate[] {
 	const chosen = query.selects?.layers;
 	if (chosen === undefined || chosen === 'all') return [];
 	const out: Candidate[] = [];
@@ -112,15 +126,16 @@ export function layers({ query, subject, naming }: Case): Candidate[] {
 				onQuery(query.id, (q) => ({ selects: { ...q.selects, layers: [...chosen, layer] } })),
 			),
 		);
+	const likes = likesOf(world, subject);
 	for (const layer of chosen)
 		out.push(
-			plain(
-				'change-layer',
-				`Put ${naming('object', subject.id)} on layer ${naming('layer', layer)}`,
-				onObject(subject.id, (o) => ({
-					layer,
-					...(o.shapes ? { shapes: o.shapes.map(({ layer: _, ...s }) => s as Shape) } : {}),
-				})),
+			looking(
+				looksOnLayer(likes, layer),
+				plain(
+					'change-layer',
+					`Put ${naming('object', subject.id)} on layer ${naming('layer', layer)}`,
+					ontoLayer(subject.id, layer),
+				),
 			),
 		);
 	return out;
@@ -138,6 +153,7 @@ export function tags({ query, target, verdict, naming, world }: Case): Candidate
 	const carries = (id: string) => (target.def.tags ?? []).filter((t) => world.family.get(t)?.includes(id));
 	const kept = (o: SceneObject) =>
 		(o.tags ?? []).filter((t) => !forbidden.some((f) => world.family.get(t)?.includes(f)));
+	const likes = likesOf(world, target);
 	for (const one of choices.length > 0 ? choices : [null]) {
 		const fresh = [...wanted, ...(one === null ? [] : [one])];
 		if (fresh.length === 0 && forbidden.length === 0) continue;
@@ -148,13 +164,19 @@ export function tags({ query, target, verdict, naming, world }: Case): Candidate
 				: []),
 		].join(' ');
 		out.push(
-			plain(
-				fresh.length > 0 ? 'add-tag' : 'remove-tag',
-				words,
-				onObject(target.id, (o) => {
-					const next = [...new Set([...kept(o), ...fresh])];
-					return { tags: next.length > 0 ? next : undefined };
-				}),
+			looking(
+				looksLike(
+					likes,
+					({ tags: theirs }) => fresh.every((t) => theirs.has(t)) && !forbidden.some((t) => theirs.has(t)),
+				),
+				plain(
+					fresh.length > 0 ? 'add-tag' : 'remove-tag',
+					words,
+					onObject(target.id, (o) => {
+						const next = [...new Set([...kept(o), ...fresh])];
+						return { tags: next.length > 0 ? next : undefined };
+					}),
+				),
 			),
 		);
 	}
@@ -179,10 +201,11 @@ export function tags({ query, target, verdict, naming, world }: Case): Candidate
 }
 
 /** Of one whose stance is not wanted. */
-export function sides({ query, target, project, verdict, naming }: Case): Candidate[] {
+export function sides({ query, target, project, verdict, naming, world }: Case): Candidate[] {
 	const out: Candidate[] = [];
 	const wanted = query.selects?.stances ?? [];
 	const stance = verdict?.stance;
+	const likes = likesOf(world, target);
 	if (stance)
 		out.push(
 			plain(
@@ -193,22 +216,50 @@ export function sides({ query, target, project, verdict, naming }: Case): Candid
 		);
 	for (const side of project.scene.sides ?? [])
 		out.push(
-			plain(
-				'side',
-				`Put ${naming('object', target.id)} on the side ${side.name ?? side.id}`,
-				onObject(target.id, () => ({ side: side.id })),
+			looking(
+				looksLike(likes, (other) => other.def.side === side.id),
+				plain(
+					'side',
+					`Put ${naming('object', target.id)} on the side ${side.name ?? side.id}`,
+					onObject(target.id, () => ({ side: side.id })),
+				),
 			),
 		);
+	const from = world.objectById.get(query.asker ?? '')?.def.side;
+	const to = target.def.side;
+	if (from !== undefined && to !== undefined) {
+		const called = (id: string) => project.scene.sides?.find((side) => side.id === id)?.name ?? id;
+		for (const regards of wanted)
+			out.push(
+				plain(
+					'regard',
+					from === to
+						? `Let those of ${called(from)} be ${regards} to each other`
+						: `Let ${called(from)} regard ${called(to)} as ${regards}`,
+					onScene(({ stances = [] }) => ({
+						stances: [...stances.filter((s) => s.from !== from || s.to !== to), { from, to, stance: regards }],
+					})),
+				),
+			);
+	}
 	return out;
 }
 
 /** Of one whose state does not fit. */
-export function states({ query, target, verdict, naming }: Case): Candidate[] {
+export function states({ query, target, verdict, naming, world }: Case): Candidate[] {
 	const condition = verdict?.condition;
 	if (!condition) return [];
 	const value = satisfying(condition);
+	const likes = likesOf(world, target);
 	return [
-		...(value === null ? [] : [stateOf(target.id, condition.state, value, naming('object', target.id))]),
+		...(value === null
+			? []
+			: [
+					looking(
+						looksLike(likes, (other) => (other.states[condition.state] ?? false) === value),
+						stateOf(target.id, condition.state, value, naming('object', target.id)),
+					),
+				]),
 		dropping(query, condition),
 	];
 }

@@ -10,6 +10,7 @@ import { activating, including, layers, roles, sides, states, switchingOn, tags 
 import { moves } from './moves';
 import { approaches, ranges, reaching, views } from './reach';
 import { preferring, unblocking } from './rivals';
+import { thickening, turning } from './turning';
 
 /** Candidates for the stage at which the subject fell, those first that need no search; each is made when it is asked for. */
 export function* candidatesFor(c: Case): Generator<Candidate> {
@@ -35,22 +36,27 @@ export function* candidatesFor(c: Case): Generator<Candidate> {
 			return yield* roles(c);
 		case 'touch':
 			yield* reaching(c);
+			yield* thickening(c);
+			yield* turning(c);
 			return yield* moves(c);
 		case 'range':
 			yield* ranges(c);
 			return yield* moves(c);
 		case 'view':
 			yield* views(c);
+			yield* turning(c);
 			return yield* moves(c);
 		case 'approach':
 			yield* approaches(c);
 			return yield* moves(c);
 		case 'sight':
 			yield* unblocking(c);
+			yield* turning(c);
 			return yield* moves(c);
 		case 'choice':
 		case 'tied':
 			yield* preferring(c);
+			yield* turning(c);
 			return yield* moves(c);
 	}
 }

@@ -2,28 +2,30 @@
 import { unturned } from '../geometry/matrix';
 import { rounded, tripleOf } from '../project/rounding';
 import type { Vec3 } from '../project/schema';
-import { Answerer } from '../query/answer';
-import { isNote, placementOf } from '../query/placement';
+import { isNote, placementOf, projectPoint } from '../query/placement';
 import { metres } from '../query/words';
 import { hangsUnder, moveObjects, type WorldObject } from '../world/world';
 import { type Candidate, type Case, wellWith } from './candidate';
 import { onObject, onQuery } from './change';
+import { Footing, type Mover } from './footing';
 import { Relaxed } from './relaxed';
 import { leastMove } from './search';
 
 /** The subject, the asker or the cursor moved by the least way; each is looked for when it is asked for. */
 export function* moves(c: Case): Generator<Candidate> {
-	const { query, subject, world, naming } = c;
+	const { query, subject, naming } = c;
 	yield* moved(c, subject, 'move-object', `Move ${naming('object', subject.id)}`);
-	const asker = world.objectById.get(query.asker ?? '');
-	if (asker && !hangsUnder(subject, asker)) yield* moved(c, asker, 'move-asker', `Move ${naming('object', asker.id)}`);
+	const asker = somebodyIn(c);
+	if (asker) yield* moved(c, asker, 'move-asker', `Move ${naming('object', asker.id)}`, 'somebody');
 	if (query.kind === 'pick') {
 		const cursor = query.cursor ?? [query.viewport[0] / 2, query.viewport[1] / 2];
 		const at = (dx: number, dy: number): [number, number] => [rounded(cursor[0] + dx, 3), rounded(cursor[1] + dy, 3)];
+		const [width, height] = query.viewport;
+		const inPicture = ([x, y]: readonly [number, number]) => x >= 0 && y >= 0 && x <= width && y <= height;
 		const found = leastMove(
-			(dx, dy) => wellWith(c, { ...query, cursor: at(dx, dy) }),
-			true,
-			[],
+			(dx, dy) => inPicture(at(dx, dy)) && wellWith(c, { ...query, cursor: at(dx, dy) }),
+			'flat',
+			towardInPicture(c, cursor),
 			1,
 			Math.hypot(...query.viewport),
 		);
@@ -36,14 +38,51 @@ export function* moves(c: Case): Generator<Candidate> {
 				size: rounded(found.length, 3),
 				unit: 'px',
 				of: 'cursor',
+				looks: 'works',
 			};
 		}
 	}
 }
 
-/** One object moved by the least way that makes it well, with what hangs on it. */
-export function* moved(c: Case, object: WorldObject, kind: string, words: string): Generator<Candidate> {
+/** From the cursor to where the subject is seen, pixels. */
+function towardInPicture({ world, query, subject }: Case, [x, y]: readonly [number, number]): Vec3[] {
+	const placement = placementOf({
+		world,
+		query,
+		asker: world.objectById.get(query.asker ?? '') ?? null,
+		hitOf: () => null,
+	});
+	if (isNote(placement) || !placement.view) return [];
+	const seen = new Float64Array(3);
+	const { view } = placement;
+	return [subject.focus, ...subject.shapes.map(({ body }) => [body.x, body.y, body.z] as const)].flatMap(
+		(point): Vec3[] => {
+			projectPoint(view, point, seen);
+			const [px, py, depth] = seen as unknown as [number, number, number];
+			return depth > 0 || !view.perspective ? [[px - x, py - y, 0]] : [];
+		},
+	);
+}
+
+/** The asker with all that carries them, as somebody who can step aside; null where the subject would come along. */
+export function somebodyIn({ world, query, subject }: Case): WorldObject | null {
+	let asker = world.objectById.get(query.asker ?? '') ?? null;
+	if (!asker || hangsUnder(subject, asker)) return null;
+	while (asker.parent && !hangsUnder(subject, asker.parent)) asker = asker.parent;
+	return asker;
+}
+
+/** One object moved by the least way that makes it well, with what hangs on it, to where the world lets it stand. */
+export function* moved(
+	c: Case,
+	object: WorldObject,
+	kind: string,
+	words: string,
+	mover: Mover = 'thing',
+): Generator<Candidate> {
 	const { world, query, isWell } = c;
+	const footing = new Footing(world, object, mover);
+	if (footing.fixed) return;
 	const was = object.def;
 	const from = was.position ?? [0, 0, 0];
 	const { parent } = object;
@@ -56,9 +95,9 @@ export function* moved(c: Case, object: WorldObject, kind: string, words: string
 		const def = { ...was, position: local(dx, dy, dz) };
 		if (!alone.mayBe(object.id, def)) return false;
 		moveObjects(world, new Map([[object.id, def]]));
-		return isWell(new Answerer(world).winner(query));
+		return isWell(world, query) && footing.allows();
 	};
-	const found = leastMove(holds, world.flat, toward(c, object));
+	const found = leastMove(holds, world.flat ? 'flat' : footing.level ? 'ground' : 'space', toward(c, object, mover));
 	moveObjects(world, new Map([[object.id, was]]));
 	if (!found) return;
 	const position = local(...found.move);
@@ -70,24 +109,29 @@ export function* moved(c: Case, object: WorldObject, kind: string, words: string
 		size: rounded(found.length, 6),
 		unit: 'm',
 		of: object.id,
+		looks: 'works',
 	};
 }
 
-/** Directions worth trying: onto the path and away from it, to the start and to the middle of the volume. */
-function toward({ world, query }: Case, object: WorldObject): Vec3[] {
+/** Moves worth trying: of a thing onto the path, before what is met first, to the start; of who asks, so that the path comes to the subject. */
+function toward({ world, query, answer, subject }: Case, object: WorldObject, mover: Mover): Vec3[] {
 	const asker = world.objectById.get(query.asker ?? '') ?? null;
 	const placement = placementOf({ world, query, asker, hitOf: () => null });
 	if (isNote(placement)) return [];
+	const what = mover === 'somebody' ? subject : object;
 	const points: Vec3[] = [placement.measuring as Vec3];
 	const { path } = placement;
 	if (path) {
 		const [dx, dy, dz] = path.dir;
-		const to = tripleOf((k) => object.focus[k] - path.start[k]);
+		const to = tripleOf((k) => what.focus[k] - path.start[k]);
 		const t = Math.max(0, Math.min(path.length, to[0] * dx + to[1] * dy + to[2] * dz));
-		points.push([path.start[0] + t * dx, path.start[1] + t * dy, path.start[2] + t * dz]);
+		// Where it is nearest, and before what is met first.
+		const first = answer.selected[0]?.distance;
+		for (const at of [t, ...(first === undefined ? [] : [first / 2])])
+			points.push([path.start[0] + at * dx, path.start[1] + at * dy, path.start[2] + at * dz]);
 	}
-	const centre = object.shapes[0]?.body;
-	const from: Vec3 = centre ? [centre.x, centre.y, centre.z] : object.focus;
+	const centre = what.shapes[0]?.body;
+	const from: Vec3 = centre ? [centre.x, centre.y, centre.z] : what.focus;
 	return points.flatMap(([x, y, z]): Vec3[] => {
 		const d: Vec3 = [x - from[0], y - from[1], z - from[2]];
 		return [d, [-d[0], -d[1], -d[2]]];

@@ -1,6 +1,6 @@
 /** What may be tried where an object is not reached: missed, out of range or view, or approached from the wrong side. */
 import { rounded, tripleOf } from '../project/rounding';
-import type { Query } from '../project/schema';
+import type { Query, QueryOf, Shape } from '../project/schema';
 import { degrees, metres } from '../query/words';
 import { type Candidate, type Case, outward, plain, steps, wellWith } from './candidate';
 import { onObject, onQuery } from './change';
@@ -34,8 +34,33 @@ export function reaching(c: Case): Candidate[] {
 				of: 'length',
 			});
 	}
+	if ((subject.def.shapes ?? []).length === 0) out.push(shaped(c));
+	// What it starts in is passed over, at no distance.
+	if (
+		query.kind !== 'overlap' &&
+		query.kind !== 'hitbox' &&
+		query.startInside !== 'count' &&
+		(verdict?.margin ?? 1) < 1e-6
+	)
+		out.push(
+			plain(
+				'start-inside',
+				'Count what it starts in',
+				onQuery(query.id, () => ({ startInside: 'count' as const })),
+			),
+		);
 	if (query.kind === 'ray' || query.kind === 'pick') out.push(...assists(c));
-	if (query.kind === 'overlap') out.push(...grown(c));
+	if (query.kind === 'overlap') out.push(...grown(c, query.shape, 'its volume', (shape) => ({ ...query, shape })));
+	if (query.kind === 'hitbox')
+		query.boxes.forEach((box, i) => {
+			const what = query.boxes.length > 1 ? `its box ${i + 1}` : 'its box';
+			out.push(
+				...grown(c, box.shape, what, (shape) => ({
+					...query,
+					boxes: query.boxes.map((b, k) => (k === i ? { ...b, shape: shape as typeof b.shape } : b)),
+				})),
+			);
+		});
 	return out;
 }
 
@@ -65,41 +90,57 @@ function assists(c: Case): Candidate[] {
 	];
 }
 
-function grown(c: Case): Candidate[] {
-	const query = c.query as Extract<Query, { kind: 'overlap' }>;
-	const { shape } = query;
-	const made = (by: number): typeof shape | null => {
-		const more = (v: number) => outward(v + by, 0.01);
-		if ('like' in shape) return { ...shape, grow: more(shape.grow ?? 0) };
-		switch (shape.kind) {
-			case 'sphere':
-			case 'circle':
-				return { ...shape, radius: more(shape.radius) };
-			case 'box':
-				return { ...shape, size: tripleOf((k) => outward(shape.size[k] + 2 * by, 0.01)) };
-			case 'rect':
-				return { ...shape, size: shape.size.map((v) => outward(v + 2 * by, 0.01)) as [number, number] };
-			case 'capsule':
-			case 'cylinder':
-				return { ...shape, radius: more(shape.radius), height: outward(shape.height + 2 * by, 0.01) };
-			default:
-				return null;
-		}
-	};
-	if (!made(1)) return [];
-	const found = leastAlong((t) => wellWith(c, { ...query, shape: made(t) } as Query), 20, 0.01);
-	const next = found === null ? null : made(found);
-	return next
-		? [
-				{
-					kind: 'grow',
-					words: `Grow its volume by ${metres(found as number)} on every side`,
-					recipe: onQuery(query.id, () => ({ shape: next })),
-					size: found as number,
-					unit: 'm',
-				},
-			]
-		: [];
+type VolumeShape = QueryOf<'overlap'>['shape'];
+
+/** A shape that is larger by so much on every side; null where it cannot be said so. */
+function larger(shape: VolumeShape, by: number): VolumeShape | null {
+	const more = (v: number) => outward(v + by, 0.01);
+	if ('like' in shape) return { ...shape, grow: more(shape.grow ?? 0) };
+	switch (shape.kind) {
+		case 'sphere':
+		case 'circle':
+			return { ...shape, radius: more(shape.radius) };
+		case 'box':
+			return { ...shape, size: tripleOf((k) => outward((shape.size[k] as number) + 2 * by, 0.01)) };
+		case 'rect':
+			return { ...shape, size: shape.size.map((v) => outward(v + 2 * by, 0.01)) as [number, number] };
+		case 'capsule':
+		case 'cylinder':
+			return { ...shape, radius: more(shape.radius), height: outward(shape.height + 2 * by, 0.01) };
+		default:
+			return null;
+	}
+}
+
+/** A volume of the query grown to just enough. @param made the query with it */
+function grown(c: Case, shape: VolumeShape, what: string, made: (shape: VolumeShape) => Query): Candidate[] {
+	if (!larger(shape, 1)) return [];
+	const query = (by: number) => made(larger(shape, by) as VolumeShape);
+	const found = leastAlong((t) => wellWith(c, query(t)), 20, 0.01);
+	if (found === null) return [];
+	return [
+		{
+			kind: 'grow',
+			words: `Grow ${what} by ${metres(found)} on every side`,
+			recipe: onQuery(c.query.id, () => query(found)),
+			size: found,
+			unit: 'm',
+		},
+	];
+}
+
+/** A shape for an object that has none, as large as things are here. */
+function shaped({ subject, world, naming }: Case): Candidate {
+	const sizes = world.shapes.map(({ body }) => body.boundingRadius).sort((a, b) => a - b);
+	const side = Math.max(0.01, outward(sizes[sizes.length >> 1] ?? 0.25, 0.05));
+	const shape: Shape = world.flat
+		? { id: 'shape', kind: 'rect', size: [side, side] }
+		: { id: 'shape', kind: 'box', size: [side, side, side] };
+	return plain(
+		'add-shape',
+		`Give ${naming('object', subject.id)} a shape: a ${world.flat ? 'square' : 'cube'} of ${metres(side)}`,
+		onObject(subject.id, () => ({ shapes: [shape] })),
+	);
 }
 
 /** Of one out of range. */

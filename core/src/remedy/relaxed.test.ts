@@ -2,12 +2,12 @@
 
 import { expect, it } from 'vitest';
 import { takeOf } from '../project/defaults';
+import type { Query } from '../project/schema';
 import { Answerer } from '../query/answer';
-import type { Answer } from '../query/types';
 import { randomProject } from '../tests/project';
 import { dice } from '../tests/random';
 import { ahead, box, object, project } from '../tests/scene';
-import { buildWorld, moveObjects } from '../world/world';
+import { buildWorld, moveObjects, type World } from '../world/world';
 import type { Case } from './candidate';
 import { Relaxed } from './relaxed';
 
@@ -16,7 +16,8 @@ function caseOf(p: ReturnType<typeof randomProject>, at: number, moment: string 
 	const query = world.queries[at % world.queries.length];
 	const target = world.objectById.get(id);
 	if (!query || !target) throw new Error('no such thing');
-	const isWell = ({ status, selected }: Answer) => {
+	const isWell = (at: World, asked: Query) => {
+		const { status, selected } = new Answerer(at).winner(asked);
 		const has = selected.some((s) => s.object === id);
 		return takeOf(query) === 1 ? status === 'selected' && has && selected.length === 1 : has;
 	};
@@ -53,7 +54,7 @@ it('wherever it is moved', () => {
 			] as [number, number, number][]) {
 				const def = { ...c.target.def, position };
 				moveObjects(c.world, new Map([[o.id, def]]));
-				const is = c.isWell(new Answerer(c.world).winner(c.query));
+				const is = c.isWell(c.world, c.query);
 				const may = new Relaxed(c).mayBe(o.id, def);
 				if (is) expect(may, `seed ${seed}, ${o.id}`).toBe(true);
 				if (is) well++;

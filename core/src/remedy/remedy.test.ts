@@ -102,7 +102,7 @@ describe('a remedy for each stage', () => {
 			}),
 		).toMatchObject({
 			stage: 'side',
-			words: ['Choose from friendly ones too', 'Put x on the side them'],
+			words: ['Choose from friendly ones too', 'Put x on the side them', 'Let those of us be hostile to each other'],
 		});
 		expect(
 			helps([cube('x', -5, { states: { wear: 7 } })], {
@@ -127,7 +127,10 @@ describe('a remedy for each stage', () => {
 		expect(short.kinds).toEqual(['length', 'move-object']);
 		expect(short.remedies.find((r) => r.kind === 'move-object')?.size).toBeCloseTo(1.5, 2);
 		const beside = helps([object('x', [2, 0, -5], CUBE())]);
-		expect(beside.kinds).toEqual(['assist', 'move-object']);
+		expect(beside.kinds).toEqual(['assist', 'move-object', 'thicken', 'turn-aim']);
+		// The corner of its far face, (1.5, −5.5), comes first: 15.26°.
+		expect(beside.remedies.find((r) => r.kind === 'turn-aim')?.size).toBeCloseTo(15.3, 6);
+		expect(beside.words).toContain('Make it a sweep 3.02 m thick');
 		expect(beside.remedies.find((r) => r.kind === 'move-object')?.size).toBeCloseTo(1.5, 2);
 		// The focus lies atan(2/5) off the ray.
 		expect(beside.remedies.find((r) => r.kind === 'assist')?.words).toBe('Help the aim within 21.9°');
@@ -241,11 +244,11 @@ describe('least moves', () => {
 		// Out of a ball of radius one, its middle off the origin: the least way is straight away from it.
 		const centre = [0.3, 0.2, -0.4];
 		const out = (x: number, y: number, z: number) => Math.hypot(x - centre[0], y - centre[1], z - centre[2]) >= 1;
-		const found = leastMove(out, false);
+		const found = leastMove(out, 'space');
 		const least = 1 - Math.hypot(...centre);
 		expect(found?.length).toBeGreaterThanOrEqual(least - 1e-9);
 		expect(found?.length).toBeLessThan(least + 0.004);
-		const flat = leastMove((x, y) => Math.hypot(x - 0.3, y - 0.2) >= 1, true);
+		const flat = leastMove((x, y) => Math.hypot(x - 0.3, y - 0.2) >= 1, 'flat');
 		expect(flat?.move[2]).toBe(0);
 		expect(flat?.length).toBeLessThan(1 - Math.hypot(0.3, 0.2) + 0.004);
 	});
@@ -298,7 +301,14 @@ describe('every remedy', () => {
 					const now = new Map(runChecks(after).map((c) => [c.id, c.pass]));
 					expect(r.turns).toEqual([...held].filter(([id, pass]) => pass && now.get(id) === false).map(([id]) => id));
 				}
-				const costs = remedies.map((r) => [r.turns.length, r.changes.length, r.kind.split('+').length, r.size]);
+				const costs = remedies.map((r) => [
+					r.looks === 'mistake' ? 0 : 1,
+					r.turns.length,
+					r.looks === 'works' ? 1 : 0,
+					r.changes.length,
+					r.kind.split('+').length,
+					r.size,
+				]);
 				expect(costs).toEqual([...costs].sort((a, b) => a.map((v, i) => v - b[i]).find((d) => d !== 0) ?? 0));
 			}),
 			{ numRuns: runs(60) },

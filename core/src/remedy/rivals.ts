@@ -1,8 +1,10 @@
 /** What may be tried against what stands in the way: a blocker, or what is chosen instead. */
 import type { Shape } from '../project/schema';
 import { rulesOf } from '../query/choose';
-import { type Candidate, type Case, layersOf, plain } from './candidate';
-import { onObject, onQuery } from './change';
+import { leftOverOf } from '../world/left-over';
+import { type Candidate, type Case, layersOf, looking, plain } from './candidate';
+import { onObject, onQuery, ontoLayer } from './change';
+import { likesOf, looksOnLayer } from './likes';
 import { moved } from './moves';
 
 /** Of an object that is hidden. */
@@ -30,26 +32,34 @@ export function* unblocking(c: Case): Generator<Candidate> {
 			onObject(blocker.id, (o) => ({ shapes: o.shapes?.map((s) => ({ ...s, role: 'sensor' as const })) })),
 		),
 	);
+	const leftOver = leftOverOf(world, blocker)?.shape;
 	const solid = (blocker.def.shapes ?? []).filter((s) => s.role !== 'sensor' && s.enabled !== false);
-	for (const shape of solid.length > 1 ? solid : [])
-		out.push(
-			plain(
-				'make-sensor',
-				`Make the shape ${shape.name ?? shape.id} of ${name} a sensor`,
-				onObject(blocker.id, (o) => ({
-					shapes: o.shapes?.map((s) => (s.id === shape.id ? { ...s, role: 'sensor' as const } : s)),
-				})),
-			),
-		);
+	for (const shape of solid.length > 1 ? solid : []) {
+		const changing = (kind: string, words: string, change: Partial<Shape>) =>
+			looking(
+				shape === leftOver?.def && 'mistake',
+				plain(
+					kind,
+					words,
+					onObject(blocker.id, (o) => ({
+						shapes: o.shapes?.map((s) => (s.id === shape.id ? ({ ...s, ...change } as Shape) : s)),
+					})),
+				),
+			);
+		const what = `the shape ${shape.name ?? shape.id} of ${name}`;
+		if (shape === leftOver?.def) out.push(changing('disable', `Switch ${what} off`, { enabled: false }));
+		out.push(changing('make-sensor', `Make ${what} a sensor`, { role: 'sensor' }));
+	}
+	const likes = likesOf(world, blocker);
 	for (const { id } of project.scene.layers.filter((l) => !stopping.includes(l.id)))
 		out.push(
-			plain(
-				'unblock-layer',
-				`Put ${name} on layer ${naming('layer', id)}, which stops nothing here`,
-				onObject(blocker.id, (o) => ({
-					layer: id,
-					...(o.shapes ? { shapes: o.shapes.map(({ layer: _, ...s }) => s as Shape) } : {}),
-				})),
+			looking(
+				looksOnLayer(likes, id),
+				plain(
+					'unblock-layer',
+					`Put ${name} on layer ${naming('layer', id)}, which stops nothing here`,
+					ontoLayer(blocker.id, id),
+				),
 			),
 		);
 	yield* out;

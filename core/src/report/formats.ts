@@ -271,6 +271,7 @@ const why = z.strictObject({
 			mends: ids,
 		}),
 	),
+	nearest: z.strictObject({ words: z.array(text), verdict: verdict.nullable() }).optional(),
 });
 
 const findings = z.strictObject({

@@ -1,8 +1,18 @@
 /** What to do so that an object is selected, or is not: every change was tried, and says what else it changes. */
-import { byCost, type Project, type Remedy } from '@frelk/core';
+import {
+	anyTagsOf,
+	byCost,
+	byName,
+	type Nearest,
+	type Project,
+	type Remedy,
+	STAGE_WORDS,
+	wordsOfVerdict,
+} from '@frelk/core';
 import jsonPatch from 'fast-json-patch';
 import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
+import { earlierIn } from '../../model/earlier';
 import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
@@ -19,12 +29,14 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 	const query = useBench((s) => s.query);
 	const moment = useBench((s) => s.moment);
 	const held = useBench((s) => s.gesture !== null);
+	const [nearest, setNearest] = useState<Nearest | null>(null);
 	const [found, setFound] = useState<readonly Remedy[]>([]);
 	const [state, setState] = useState<'looking' | 'holding' | 'done' | 'already' | string>('looking');
 	useEffect(() => {
 		if (query === null || held) return;
 		let over = false;
 		setFound([]);
+		setNearest(null);
 		setState('looking');
 		/** The order is by cost; but nothing moves from under the hand that points at one. */
 		const show = (change: (list: readonly Remedy[]) => readonly Remedy[]) =>
@@ -37,6 +49,7 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 		const job = remediesIn(
 			project,
 			{ query, object, moment, wish },
+			earlierIn(project, store.getState().past),
 			(remedy) => show((list) => [...list, remedy].sort(byCost)),
 			(all) => {
 				show(() => all);
@@ -44,8 +57,9 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 			},
 		);
 		job.done.then(
-			({ already, remedies }) => {
+			({ already, remedies, nearest }) => {
 				if (over) return;
+				setNearest(nearest);
 				show(() => remedies);
 				setState(already ? 'already' : 'done');
 			},
@@ -78,7 +92,7 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 					? 'Trying…'
 					: state === 'done' || state === 'holding'
 						? found.length === 0
-							? 'No single change that was tried, and no pair, is enough.'
+							? 'No change that was tried is enough, nor are several together.'
 							: `Each was tried. Point at one to see it; choose it, and it is one step back.${state === 'holding' ? ' Now against the checks of runs and maps…' : ''}`
 						: state === 'already'
 							? wish === 'select'
@@ -86,9 +100,16 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 								: 'It is not selected as it is.'
 							: state}
 			</p>
+			{found.length === 0 && nearest && (
+				<p className="mt-1 text-[12px]">
+					What came nearest: {nearest.words.join('; then ')}.
+					{nearest.verdict &&
+						` Then it still falls at ${STAGE_WORDS[nearest.verdict.stage]}: ${wordsOfVerdict(nearest.verdict, byName(project), anyTagsOf(project.queries.find((q) => q.id === query)))}.`}
+				</p>
+			)}
 			<ul>
 				{found.map((remedy) => {
-					const { words, turns, mends, changes, patch } = remedy;
+					const { words, turns, mends, changes, patch, looks } = remedy;
 					const inMoment = patch.every((op) => op.path.startsWith('/moments/'));
 					return (
 						<li key={JSON.stringify(patch)}>
@@ -99,6 +120,7 @@ export default function Remedies({ object, wish }: { object: string; wish: 'sele
 								onClick={() => take(remedy)}
 							>
 								<span className="block [overflow-wrap:anywhere]">{words}</span>
+								{looks === 'mistake' && <span className="block text-[12px] font-semibold">looks like the mistake</span>}
 								<span className="block text-[12px] text-quiet">
 									{changes.length === 0
 										? 'no other answer changes'

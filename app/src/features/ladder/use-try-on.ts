@@ -1,6 +1,6 @@
 /** A change that is seen as it would be while it is pointed at. */
 import type { Project } from '@frelk/core';
-import { useEffect, useRef } from 'react';
+import { type PointerEvent, useEffect, useRef } from 'react';
 import { useBenchStore } from '../../model/use-bench';
 
 /** How long one is pointed at before it is shown, milliseconds: on the way to another nothing is built. */
@@ -8,7 +8,7 @@ const POINTED = 120;
 
 /** What a button of a change is given. */
 interface TriedOn {
-	onPointerEnter: () => void;
+	onPointerMove: (event: PointerEvent) => void;
 	onPointerLeave: () => void;
 	onFocus: () => void;
 	onBlur: () => void;
@@ -32,8 +32,13 @@ export function useTryOn(): (words: string, after: () => Project) => TriedOn {
 		};
 		const leave = () => {
 			clearTimeout(pointing.current);
+			pointing.current = undefined;
 			store.getState().tryOn(null);
 		};
-		return { onPointerEnter: show, onPointerLeave: leave, onFocus: show, onBlur: leave };
+		/** A list that opened under the pointer was not pointed at: the hand has to move. */
+		const move = ({ movementX, movementY }: PointerEvent) => {
+			if (pointing.current === undefined && (movementX !== 0 || movementY !== 0)) show();
+		};
+		return { onPointerMove: move, onPointerLeave: leave, onFocus: show, onBlur: leave };
 	};
 }
