@@ -1,11 +1,13 @@
 /** Projects where they lie: a page, other programs and git all working on the same files. */
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import {
+	appendFileSync,
 	chmodSync,
 	cpSync,
 	existsSync,
 	mkdirSync,
 	mkdtempSync,
+	readdirSync,
 	readFileSync,
 	renameSync,
 	rmSync,
@@ -231,6 +233,53 @@ test('a file that is deleted, renamed or made read-only: said, and nothing is lo
 	await alert.getByRole('button', { name: 'Try again' }).click();
 	await expect.poll(() => readFileSync(moved, 'utf8')).toContain('Not allowed');
 	await expect(alert).toHaveCount(0);
+});
+
+/** A file system that holds so many bytes, where this machine lets one be made. */
+function mounted(folder: string, bytes: number): (() => void) | null {
+	try {
+		execFileSync('mount', ['-t', 'tmpfs', '-o', `size=${bytes}`, 'tmpfs', folder], { stdio: 'pipe' });
+		return () => execFileSync('umount', ['-l', folder]);
+	} catch {
+		return null;
+	}
+}
+
+test('a disk that is full: the file stays whole, the edit is held, and is written when there is room', async ({
+	context,
+	served,
+}) => {
+	await served.end();
+	const text = served.text();
+	const levels = join(served.folder, 'levels');
+	const unmount = mounted(levels, 1 << 18);
+	test.skip(unmount === null, 'this machine lets no file system be mounted');
+	try {
+		served.write(text);
+		await served.start();
+		const page = await opened(context, served);
+		const ballast = join(levels, 'ballast');
+		// Until there is no room for so much as a byte.
+		for (let size = 1 << 16; size >= 1; size = size > 4096 ? size / 2 : size === 4096 ? 1 : 0)
+			try {
+				for (;;) appendFileSync(ballast, Buffer.alloc(size));
+			} catch (error) {
+				expect((error as NodeJS.ErrnoException).code).toBe('ENOSPC');
+			}
+		await rename(page, 'Too much');
+		const alert = page.getByRole('alert');
+		await expect(alert).toContainText('there is no room left on the disk');
+		expect(served.text()).toBe(text);
+		expect(readdirSync(levels).sort()).toEqual(['ballast', 'quay.frelk.json']);
+		rmSync(ballast);
+		await alert.getByRole('button', { name: 'Try again' }).click();
+		await expect.poll(served.text).toContain('Too much');
+		await expect(alert).toHaveCount(0);
+		await expect(status(page)).toHaveText('Saved');
+	} finally {
+		await served.end();
+		unmount?.();
+	}
 });
 
 test('edits that could not be written are there again, and offered where the file is another one since', async ({

@@ -2,8 +2,11 @@
 import type { Project } from '@frelk/core';
 
 /** @returns its text, where all workers can read it */
-export function shared(project: Project): SharedArrayBuffer {
-	const bytes = new TextEncoder().encode(JSON.stringify(project));
+export const shared = (project: Project): SharedArrayBuffer => sharedText(JSON.stringify(project));
+
+/** @returns a text where all workers can read it, as UTF-8 */
+export function sharedText(text: string): SharedArrayBuffer {
+	const bytes = new TextEncoder().encode(text);
 	const buffer = new SharedArrayBuffer(bytes.length);
 	new Uint8Array(buffer).set(bytes);
 	return buffer;

@@ -124,6 +124,22 @@ describe('what an editor is told', () => {
 		expect(new Set(found.map((d) => d.severity))).toEqual(new Set([2, 3]));
 	});
 
+	it('stands at its thing while more is typed before it', async () => {
+		const texts = (list: readonly Diagnostic[]) =>
+			list
+				.filter((d) => d.source === 'frelk findings')
+				.map((d) => document.getText(d.range))
+				.sort();
+		const before = texts(await diagnostics(withFindings));
+		await type('"name": "Quay at Harl', '"name":\n\n"Another quay, not at Harl');
+		// Told with the checks, before findings are looked for anew.
+		const [first] = [await diagnostics(), heard]
+			.flat()
+			.filter((one) => 'version' in one && one.version === document.version) as typeof heard;
+		expect(texts(first?.diagnostics ?? [])).toEqual(before);
+		expect((first?.diagnostics ?? []).find((d) => d.code === 'gaze')).toBeDefined();
+	});
+
 	it('is of the last keystroke alone: what an older text said is not told', async () => {
 		for (let i = 0; i < 5; i++)
 			await type('"name": "Quay at Harl', `"name": "${i}Quay at Harl`.replace(/\d(?=\d)/, ''));

@@ -36,16 +36,16 @@ import {
 	type WorkspaceEdit,
 } from 'vscode-languageserver/node.js';
 import { TextDocument } from 'vscode-languageserver-textdocument';
-import type { Outcome, Told } from '../lsp-part';
-import { lspPool } from '../lsp-pool';
-import { shared } from '../shared';
+import type { Told, Wanted } from '../lsp-part';
+import { lspPools } from '../lsp-pool';
+import { sharedText } from '../shared';
 import { VERSION } from '../version';
 import { hoverOf } from './hover';
 import { declarationOf, idsFor, nearIds, thingAt, usesIn } from './ids';
-import { editBetween, Places, type Span } from './places';
+import { editBetween, entriesOf, memberSpan, movedSpan, Places, type Span } from './places';
 
 /** After so long without a keystroke the text is looked at, milliseconds. */
-const QUIET = 30;
+const QUIET = 15;
 
 /** What an action of a diagnostic goes by. */
 type About =
@@ -59,21 +59,38 @@ const SEVERITY = {
 	note: DiagnosticSeverity.Information,
 };
 
+/** What was told of a text, with the places of its findings. */
+interface Saying extends Told {
+	spans: readonly Span[];
+}
+
+/** A keystroke lets the checks of the text before come to their end, unless they take longer than this, milliseconds. */
+const PATIENCE = 1000;
+
+/** How often the first file is asked again, for nothing but speed. */
+const WARMING = 3;
+
 /** One open file: what its text says now, and what was said of it last. */
 class Open {
-	reading: Reading;
-	told: Told | null = null;
+	/** Of the last text that was asked; `spans` of its findings, as they lie in this text. */
+	told: Saying | null = null;
 	private pending: AbortController | null = null;
 	private gone: Places | null = null;
+	private known: Reading | null = null;
 
 	/** Of the text that was read: the document goes on. */
 	readonly version: number;
-	private readonly text: string;
+	readonly text: string;
 
 	constructor(readonly document: TextDocument) {
 		this.version = document.version;
 		this.text = document.getText();
-		this.reading = readProject(this.text);
+	}
+
+	/** Read when it is first asked for: what is said at every stop of the typing is read by a worker. */
+	get reading(): Reading {
+		this.known ??= readProject(this.text);
+		return this.known;
 	}
 
 	/** The text gone through, when it is first asked for. */
@@ -115,7 +132,8 @@ export function lsp(): Promise<number> {
 	const documents = new TextDocuments(TextDocument);
 	const files = new Map<string, Open>();
 	const timers = new Map<string, ReturnType<typeof setTimeout>>();
-	const { ask, end } = lspPool();
+	const { soon, later, end } = lspPools();
+	let warmed = false;
 	const json = getLanguageService({});
 	json.configure({
 		validate: false,
@@ -149,14 +167,17 @@ export function lsp(): Promise<number> {
 		if (known && known.version === document.version) return known;
 		const open = new Open(document);
 		// What was said last stands until it is said anew.
-		open.told = known?.told ?? null;
+		if (known?.told) {
+			const stretch = editBetween(known.text, open.text);
+			open.told = { ...known.told, spans: known.told.spans.map((span) => movedSpan(span, stretch)) };
+		}
 		known?.turn();
 		files.set(uri, open);
 		return open;
 	};
 
-	const problemsOf = (file: Open): Diagnostic[] => {
-		if (file.reading.ok) return [];
+	const problemsOf = (file: Open, problems: readonly Problem[]): Diagnostic[] => {
+		if (problems.length === 0) return [];
 		const [syntax] = file.places.errors;
 		if (syntax) {
 			const what = printParseErrorCode(syntax.error)
@@ -166,7 +187,7 @@ export function lsp(): Promise<number> {
 			return [{ range, severity: DiagnosticSeverity.Error, source: 'frelk', message: `not JSON: ${what}` }];
 		}
 		const uses = usesIn(file.places.value);
-		return file.reading.problems.map(({ path, message }: Problem): Diagnostic => {
+		return problems.map(({ path, message }): Diagnostic => {
 			const use = uses.find((one) => one.path.length === path.length && one.path.every((step, i) => step === path[i]));
 			const undeclared = use && declarationOf(file.places.value, use.kind, use.id) === null ? use : null;
 			const ids = undeclared ? nearIds(file.places.value, undeclared.path, undeclared.id) : [];
@@ -182,26 +203,30 @@ export function lsp(): Promise<number> {
 		});
 	};
 
-	const toldOf = (file: Open, { checks, findings }: Told): Diagnostic[] => {
-		const place = new Map((file.project?.checks ?? []).map((check, i) => [check.id, i]));
-		const failing = checks
-			.filter((c) => !c.pass)
-			.map(({ id, reason }: Outcome): Diagnostic => {
-				const data: About = { about: 'check', id };
-				const range = file.range(file.places.spanOf(['checks', place.get(id) ?? 0, 'expect']));
-				return {
-					range,
-					severity: DiagnosticSeverity.Warning,
-					source: 'frelk check',
-					code: id,
-					message: oneLine(reason),
-					data,
-				};
+	const toldOf = (file: Open, { checks, findings, spans }: Saying): Diagnostic[] => {
+		const failed = new Map(checks.filter((c) => !c.pass).map((c) => [c.id, c]));
+		const failing: Diagnostic[] = [];
+		const fails = (id: string, reason: string, span: Span) => {
+			failed.delete(id);
+			const data: About = { about: 'check', id };
+			failing.push({
+				range: file.range(span),
+				severity: DiagnosticSeverity.Warning,
+				source: 'frelk check',
+				code: id,
+				message: oneLine(reason),
+				data,
 			});
-		const found = findings.map(({ rule, level, message, path, patch }): Diagnostic => {
+		};
+		if (failed.size > 0)
+			for (const { id, span, at } of entriesOf(file.text, 'checks')) {
+				const outcome = failed.get(id);
+				if (outcome) fails(id, outcome.reason, memberSpan(file.text, at, 'expect') ?? span);
+			}
+		const found = findings.map(({ rule, level, message, patch }, i): Diagnostic => {
 			const data: About | undefined = patch ? { about: 'finding', patch, rule } : undefined;
 			return {
-				range: file.range(file.places.spanOf(stepsOf(path))),
+				range: file.range(spans[i] ?? [0, 0]),
 				severity: SEVERITY[level],
 				source: 'frelk findings',
 				code: rule,
@@ -212,41 +237,89 @@ export function lsp(): Promise<number> {
 		return [...failing, ...found];
 	};
 
+	/** What is asked of the text of a file. */
+	const wanted = (file: Open, what: Wanted['what']): Wanted => ({
+		key: `${file.document.uri} ${file.version}`,
+		text: sharedText(file.text),
+		what,
+	});
+
+	/** When the worker for what is said soon is free. */
+	let free = Promise.resolve();
+
+	/**
+	 * Asks one thing after another: what a keystroke has made old before its turn is never asked, what is under way comes to its end, unless it
+	 * takes long.
+	 * @param signal of the text's being old
+	 * @returns null where it was old, or was ended
+	 */
+	async function inTurn(asked: Wanted, signal: AbortSignal): Promise<Told | null> {
+		const before = free;
+		let done = () => {};
+		free = new Promise<void>((resolve) => {
+			done = resolve;
+		});
+		await before;
+		const patience = new AbortController();
+		let timer: ReturnType<typeof setTimeout> | undefined;
+		const old = () => {
+			timer = setTimeout(() => patience.abort(), PATIENCE);
+		};
+		signal.addEventListener('abort', old);
+		try {
+			return signal.aborted ? null : await soon(asked, patience.signal);
+		} catch (error) {
+			if (patience.signal.aborted) return null;
+			throw error;
+		} finally {
+			signal.removeEventListener('abort', old);
+			clearTimeout(timer);
+			done();
+		}
+	}
+
 	async function look(uri: string): Promise<void> {
 		const file = fileOf(uri);
 		if (!file) return;
 		const signal = file.turn();
-		const { version } = file.document;
-		const problems = problemsOf(file);
-		// What the last sound text said stands until this one has been asked.
-		if (!file.project) {
-			await connection.sendDiagnostics({ uri, version, diagnostics: problems });
-			return;
-		}
+		const before = file.told;
+		const { version } = file;
+		const tell = () =>
+			connection.sendDiagnostics({ uri, version, diagnostics: file.told ? toldOf(file, file.told) : [] });
 		try {
-			const project = shared(file.project);
-			const tell = () => {
-				const diagnostics = file.told ? toldOf(file, file.told) : [];
-				return connection.sendDiagnostics({ uri, version, diagnostics });
-			};
-			const before = file.told;
-			const asked = ask({ project, what: 'checks' }, signal);
-			// The worker is at the checks while the text is gone through here.
-			void file.places;
-			const { checks } = await asked;
-			if (signal.aborted) return;
+			const told = await inTurn(wanted(file, 'checks'), signal);
+			if (!told || signal.aborted) return;
+			const { problems, checks } = told;
+			// What the last sound text said stands until a sound one has been asked.
+			if (problems.length > 0) {
+				await connection.sendDiagnostics({ uri, version, diagnostics: problemsOf(file, problems) });
+				return;
+			}
 			// What takes longer stands as it was until it is said anew.
-			file.told = { checks, lenses: before?.lenses ?? [], findings: before?.findings ?? [], remedies: [] };
+			file.told = {
+				problems,
+				checks,
+				lenses: before?.lenses ?? [],
+				findings: before?.findings ?? [],
+				spans: before?.spans ?? [],
+				remedies: [],
+			};
 			await tell();
-			const { lenses } = await ask({ project, what: 'lenses' }, signal);
+			if (!warmed) {
+				warmed = true;
+				// The engine makes fast what it has done some times: done while one reads, and not at the first keystroke.
+				for (let i = 0; i < WARMING; i++) void inTurn({ ...wanted(file, 'checks'), key: `${i}` }, signal);
+			}
+			const { lenses } = await later(wanted(file, 'lenses'), signal);
 			if (signal.aborted) return;
 			file.told = { ...file.told, lenses };
 			await connection.sendRequest('workspace/codeLens/refresh').catch(() => {
 				// An editor without lenses.
 			});
-			const { findings } = await ask({ project, what: 'findings' }, signal);
+			const { findings } = await later(wanted(file, 'findings'), signal);
 			if (signal.aborted) return;
-			file.told = { ...file.told, findings };
+			const spans = findings.map(({ path }) => file.places.spanOf(stepsOf(path)));
+			file.told = { ...file.told, findings, spans };
 			await tell();
 		} catch (error) {
 			if (!signal.aborted) connection.console.error(error instanceof Error ? error.message : String(error));
@@ -377,23 +450,15 @@ export function lsp(): Promise<number> {
 
 	connection.onCodeLens(({ textDocument }): CodeLens[] => {
 		const file = fileOf(textDocument.uri);
-		if (!file?.project || !file.told) return [];
-		const lens = (path: JsonPath, title: string): CodeLens => ({
-			range: file.range(file.places.spanOf(path)),
-			command: { title, command: '' },
-		});
+		if (!file?.told) return [];
 		const words = new Map(file.told.lenses);
-		const outcomes = new Map(file.told.checks.map((c) => [c.id, c.pass]));
-		return [
-			...file.project.queries.flatMap((q, i) => {
-				const said = words.get(q.id);
-				return said === undefined ? [] : [lens(['queries', i, 'id'], said)];
-			}),
-			...(file.project.checks ?? []).flatMap((c, i) => {
-				const pass = outcomes.get(c.id);
-				return pass === undefined ? [] : [lens(['checks', i, 'id'], pass ? 'holds' : 'fails')];
-			}),
-		];
+		const outcomes = new Map(file.told.checks.map((c) => [c.id, c.pass ? 'holds' : 'fails']));
+		const lenses = (list: string, said: ReadonlyMap<string, string>): CodeLens[] =>
+			entriesOf(file.text, list).flatMap(({ id, span }) => {
+				const title = said.get(id);
+				return title === undefined ? [] : [{ range: file.range(span), command: { title, command: '' } }];
+			});
+		return [...lenses('queries', words), ...lenses('checks', outcomes)];
 	});
 
 	/** The project with what a check wants put as what it gets. */
@@ -424,10 +489,7 @@ export function lsp(): Promise<number> {
 			if (!project) continue;
 			if (data?.about === 'finding') fix(`Mend it: ${data.rule}`, diagnostic, file.edit(patched(project, data.patch)));
 			if (data?.about === 'check') {
-				const { remedies } = await ask(
-					{ project: shared(project), what: { mend: data.id } },
-					new AbortController().signal,
-				);
+				const { remedies } = await later(wanted(file, { mend: data.id }), new AbortController().signal);
 				for (const { words, patch, turns } of remedies) {
 					const breaks = turns.length > 0 ? ` (breaks ${turns.join(', ')})` : '';
 					fix(`${words}${breaks}`, diagnostic, file.edit(patched(project, patch)));
