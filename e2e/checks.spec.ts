@@ -96,7 +96,7 @@ test('a broken scene turns the board; the failing cell opens the bench there, an
 	await expect(cell(page)).toContainText('since “punched of Stub 101”');
 	await expect(cell(page)).toContainText('needs punched is no; it is yes');
 	await cell(page).getByRole('button', { name: 'Open on the bench' }).click();
-	await (await onRung(page, 'State', 'Stub 101')).click();
+	await (await onRung(page, 'There, but for a filter', 'Stub 101')).click();
 	await card.getByLabel('punched', { exact: true }).uncheck();
 	await expect(answer(page)).toContainText('Stub 101');
 	await page.getByRole('link', { name: 'Checks' }).click();

@@ -1,4 +1,5 @@
 /** From "why not" to "do this": remedies that are tried, and findings nobody asked for. */
+import { onRung } from './ladder';
 import { expect, test } from './test';
 
 const answer = (page: import('@playwright/test').Page) => page.getByRole('region', { name: 'Answer' });
@@ -41,7 +42,7 @@ test('what looks like the mistake comes first, what an edit broke is put back, a
 }) => {
 	await page.goto('/p/harl-quay?query=in-sight');
 	await expect(answer(page)).toContainText('Waiting passenger');
-	await page.getByRole('button', { name: '1 more', exact: true }).click();
+	await onRung(page, 'Sight', 'Quay bell');
 	await page.getByRole('button', { name: 'What would select Quay bell' }).focus();
 	await page.keyboard.press('Enter');
 	const first = remedies(page).getByRole('listitem').first();
@@ -71,6 +72,7 @@ test('a list that opens under a hand that rests tries nothing on', async ({ page
 	await page.goto('/p/harl-quay?query=in-sight');
 	const select = page.getByRole('button', { name: 'What would select Lifebuoy' });
 	await expect(answer(page)).toContainText('Waiting passenger');
+	await onRung(page, 'Sight', 'Lifebuoy');
 	await expect(select).toBeAttached();
 	const ladder = page.getByRole('complementary', { name: 'Ladder' });
 	const box = await ladder.boundingBox();
@@ -155,4 +157,24 @@ test('a prompt names what it is about, and an outcome that asks a state gives wa
 	await expect(answer).not.toContainText('Use Gangway crank');
 	await page.getByRole('combobox', { name: 'Outcome 1, condition 1: test' }).selectOption({ label: 'is no' });
 	await expect(answer).toContainText('Use Gangway crank');
+});
+
+test('what is there but for a filter stands first, nearest first, with what stopped the path', async ({ page }) => {
+	await page.goto('/p/pursers-desk?query=flick');
+	await expect(answer(page)).toContainText('Nothing is selected');
+	await expect(answer(page)).toContainText('stopped at 0.71 m by Coin tray');
+	const there = page.getByRole('region', { name: 'There, but for a filter' });
+	await expect(there.getByRole('listitem')).toHaveText([/Blotter.*0\.15 m/, /Stub 106.*0\.64 m/, /Coin tray.*0\.71 m/]);
+	// First of all rungs; drawn on the distance axis, and on the stage.
+	const rungs = page.getByRole('complementary', { name: 'Ladder' }).getByRole('heading', { level: 3 });
+	await expect(rungs.first()).toContainText('There, but for a filter');
+	await expect(page.getByRole('img', { name: /Stub 106 at 0\.64 m/ })).toBeVisible();
+	await there.getByRole('button', { name: /^Stub 106/ }).hover();
+	await expect(page.getByText(/^Stub 106: there at 0\.64 m, but on layer Paper/)).toBeVisible();
+	// Beside an answer floors and walls are folded.
+	await page.goto('/p/harl-quay?query=in-sight');
+	await expect(answer(page)).toContainText('Waiting passenger');
+	await expect(there.getByRole('listitem')).toHaveCount(0);
+	await there.getByRole('button', { name: 'There, but for a filter' }).click();
+	await expect(there.getByRole('listitem').first()).toContainText('Quay');
 });

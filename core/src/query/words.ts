@@ -77,6 +77,11 @@ export function wordsOfLoss({ rule = 'distance', margin }: Verdict, taken?: stri
  * @param any the tags of which the query wants one: that none of them is there is another thing than that each is missing
  */
 export function wordsOfVerdict(v: Verdict, naming: Naming = byId, any: readonly string[] = []): string {
+	const why = wordsOfReason(v, naming, any);
+	return v.met === undefined ? why : `there at ${metres(v.met)}, but ${why}`;
+}
+
+function wordsOfReason(v: Verdict, naming: Naming, any: readonly string[]): string {
 	const by = v.by === undefined ? '' : naming('object', v.by);
 	const m = v.margin;
 	switch (v.stage) {

@@ -11,6 +11,7 @@ import { beginDrag } from '../../ui/drag';
 import { toneOf } from '../../ui/marks';
 import { Part } from '../../ui/part';
 import { useSize } from '../../ui/use-size';
+import { isThere, isWorthDrawing } from '../ladder/there';
 import { ruleWords } from '../sentence/words';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
 
@@ -73,6 +74,10 @@ export function DistanceAxis() {
 				rank: current.selected.length > 1 && taken >= 0 ? taken + 1 : null,
 			};
 		};
+		// What is touched but for a filter stands where it is met: how far through it is, is not asked.
+		const there = current.verdicts
+			.filter((v) => isWorthDrawing(current, v))
+			.map((v) => bar(v.object, v.met as number, v.met as number, false));
 		if (geometry.placement.path) {
 			const merged = new Map<string, Bar>();
 			for (const c of geometry.crossings) {
@@ -84,10 +89,11 @@ export function DistanceAxis() {
 					continue;
 				}
 				const made = bar(id, c.enter, c.exit, c.blocker);
-				if (!c.blocker && made.verdict && BEFORE_TOUCH.has(made.verdict.stage)) continue;
+				if (!c.blocker && made.verdict && BEFORE_TOUCH.has(made.verdict.stage) && !isThere(made.verdict)) continue;
 				merged.set(id, made);
 			}
-			return [...merged.values()];
+			for (const made of there) if (!merged.has(made.object)) merged.set(made.object, made);
+			return [...merged.values()].sort((a, b) => a.from - b.from);
 		}
 		// Of a throw only what it touches is known along its way; a volume has no way: each stands where the rule measured it.
 		return touched
@@ -95,6 +101,7 @@ export function DistanceAxis() {
 				const made = bar(c.object.id, c.distance, c.distance, false);
 				return made.figure === null ? made : { ...made, from: made.figure, to: made.figure, figure: null };
 			})
+			.concat(there)
 			.sort((a, b) => a.from - b.from);
 	}, [world, live, geometry, current, touched, figures]);
 
@@ -251,6 +258,8 @@ export function DistanceAxis() {
 						const tone = bar.verdict ? `var(--${toneOf(bar.verdict.stage)})` : 'var(--quiet)';
 						const w = Math.max(3, x(bar.to) - x(bar.from));
 						const lit = pointed === bar.object;
+						// There, but for a filter: an outline, as of what is open.
+						const isLeftOut = !bar.blocks && bar.verdict !== undefined && isThere(bar.verdict);
 						const cuts = bar.blocks && bar.verdict?.stage !== 'selected' && bar.verdict?.stage !== 'tied';
 						return (
 							// biome-ignore lint/a11y/noStaticElementInteractions: pointing is an aid; the ladder gives the same by keyboard
@@ -265,9 +274,10 @@ export function DistanceAxis() {
 									y={y}
 									width={w}
 									height="11"
-									fill={cuts ? 'var(--cut)' : tone}
-									opacity={cuts ? 0.85 : 0.65}
-									stroke={lit ? 'var(--ink)' : 'none'}
+									fill={isLeftOut ? 'none' : cuts ? 'var(--cut)' : tone}
+									opacity={cuts ? 0.85 : isLeftOut ? 1 : 0.65}
+									stroke={lit ? 'var(--ink)' : isLeftOut ? tone : 'none'}
+									strokeDasharray={isLeftOut ? '3 2' : undefined}
 								/>
 								{cuts && (
 									<line x1={x(bar.from)} x2={x(bar.from)} y1={y - 3} y2={y + 14} stroke="var(--cut)" strokeWidth="3" />

@@ -27,7 +27,8 @@ import { useSize } from '../../ui/use-size';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
 import { Keep } from './keep';
 import { Row } from './row';
-import { byHowMuch, toldOf } from './told';
+import { isThere, isWorthDrawing } from './there';
+import { nearest, toldOf } from './told';
 
 /** Loaded when the first rung of many is unfolded. */
 const loadLongList = () => import('./long-list');
@@ -35,13 +36,18 @@ const loadLongList = () => import('./long-list');
 const loadRemedies = () => import('./remedies');
 const loadChanges = () => import('./changes');
 
-/** A rung is a stage; of those that were not touched, the ones a longer path would reach have a rung of their own. */
-type RungKey = Stage | 'short';
+/** A rung is a stage; what a filter alone left out has one of its own, and so have those a longer path would reach. */
+type RungKey = Stage | 'short' | 'there';
 
 /** Nearest to being chosen first. */
-const DOWNWARD: RungKey[] = STAGES.filter((stage) => stage !== 'selected' && stage !== 'tied')
-	.reverse()
-	.flatMap((stage) => (stage === 'touch' ? ['short', stage] : [stage]));
+const DOWNWARD: RungKey[] = [
+	'there',
+	...STAGES.filter((stage) => stage !== 'selected' && stage !== 'tied')
+		.reverse()
+		.flatMap((stage): RungKey[] => (stage === 'touch' ? ['short', stage] : [stage])),
+];
+/** Of what is there but for a filter no more are shown beside what is selected, unless it is unfolded; of floors and walls none. */
+const FEW_THERE = 3;
 const NONE: Verdict[] = [];
 /** More rows than these scroll in a list of their own. */
 const MOST = 24;
@@ -68,12 +74,15 @@ function Wanted() {
 	return wanted && <Part what="The remedies" load={loadRemedies} give={wanted} />;
 }
 
+const rungOf = (v: Verdict): RungKey =>
+	isThere(v) ? 'there' : v.stage === 'touch' && v.beyond !== undefined ? 'short' : v.stage;
+
 /** Verdicts by their stage; a stage on which all is as before keeps its list, so that it is not drawn again. */
 function sorted(verdicts: readonly Verdict[], before: ReadonlyMap<RungKey, Verdict[]>): Map<RungKey, Verdict[]> {
 	const map = new Map<RungKey, Verdict[]>();
 	for (let i = 0; i < verdicts.length; i++) {
 		const v = verdicts[i] as Verdict;
-		const rung = v.stage === 'touch' && v.beyond !== undefined ? 'short' : v.stage;
+		const rung = rungOf(v);
 		const list = map.get(rung);
 		if (list) list.push(v);
 		else map.set(rung, [v]);
@@ -97,7 +106,14 @@ const Rungs = memo(({ answer }: { answer: Answer }) => {
 	/** What was folded or unfolded by hand stays so, for as long as the ladder stands. */
 	const [byHand, setByHand] = useState<ReadonlyMap<RungKey, boolean>>(new Map());
 	const fold = useCallback((rung: RungKey, open: boolean) => setByHand((m) => new Map(m).set(rung, open)), []);
-	const shown = unfolding(byStage, byHand, height);
+	const worthDrawing = byStage.get('there')?.filter((v) => isWorthDrawing(answer, v)).length ?? 0;
+	const shown = unfolding(
+		byStage,
+		byHand,
+		height,
+		answer.status === 'none' ? worthDrawing : Math.min(worthDrawing, FEW_THERE),
+	);
+	const away = useAway(answer);
 	return (
 		<div ref={host} className="min-h-0 flex-1 overflow-auto pb-4">
 			{runs(byStage).map((run) =>
@@ -111,8 +127,10 @@ const Rungs = memo(({ answer }: { answer: Answer }) => {
 						key={run}
 						rung={run}
 						verdicts={byStage.get(run) ?? NONE}
+						isNone={answer.status === 'none'}
 						figures={run === 'choice' ? figures : null}
 						shown={shown.get(run) ?? 0}
+						away={(shown.get(run) ?? 0) > 0 && UNMEASURED.has(run) ? away : undefined}
 						fold={fold}
 					/>
 				),
@@ -132,6 +150,7 @@ const RUNG_MEANS: Record<RungKey, string> = {
 	role: 'It has no shape of the role asked for: solid or sensor.',
 	touch: 'The query does not touch any of its shapes.',
 	short: 'The query would touch it, were it longer.',
+	there: 'The query touches it all the same: only a filter leaves it out.',
 	range: 'Touched, but nearer or farther than asked for.',
 	view: 'Touched, but outside of the view cone.',
 	approach: 'Touched, but from a side on which it does not let itself be used.',
@@ -141,7 +160,8 @@ const RUNG_MEANS: Record<RungKey, string> = {
 	selected: 'It is what the query selects.',
 };
 
-const titleOf = (rung: RungKey): string => (rung === 'short' ? 'Too short' : STAGE_WORDS[rung]);
+const titleOf = (rung: RungKey): string =>
+	rung === 'short' ? 'Too short' : rung === 'there' ? 'There, but for a filter' : STAGE_WORDS[rung];
 
 /** The rungs from the top down; those on which nobody stands are one line together. */
 function runs(byStage: ReadonlyMap<RungKey, Verdict[]>): (RungKey | RungKey[])[] {
@@ -169,6 +189,8 @@ function unfolding(
 	byStage: ReadonlyMap<RungKey, Verdict[]>,
 	byHand: ReadonlyMap<RungKey, boolean>,
 	height: number,
+	/** How many of what is there but for a filter are worth their rows. */
+	there: number,
 ): Map<RungKey, number> {
 	const shown = new Map<RungKey, number>();
 	let room = Math.floor((height - runs(byStage).length * LINE - 16) / ROW);
@@ -177,7 +199,8 @@ function unfolding(
 		const hand = byHand.get(rung);
 		// By how much a thing was missed is measured when it is read: of thousands that is not done with every move.
 		const many = n > FEW && (rung === 'touch' || rung === 'short');
-		const rows = hand === undefined ? (many ? 0 : Math.max(0, Math.min(n, room, MOST))) : hand ? n : 0;
+		const most = rung === 'there' ? Math.min(there, MOST) : MOST;
+		const rows = hand === undefined ? (many ? 0 : Math.max(0, Math.min(n, room, most))) : hand ? n : 0;
 		shown.set(rung, rows);
 		room -= rows;
 	}
@@ -206,7 +229,7 @@ function Pinned({ answer }: { answer: Answer }) {
 					<Pin size={12} /> wanted
 					{verdict && (
 						<span className="font-semibold" style={{ color: `var(--${toneOf(verdict.stage)})` }}>
-							{titleOf(verdict.stage === 'touch' && verdict.beyond !== undefined ? 'short' : verdict.stage)}
+							{titleOf(rungOf(verdict))}
 						</span>
 					)}
 				</p>
@@ -346,7 +369,7 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 					</p>
 				</div>
 			)}
-			{answer.status === 'none' && <p className="text-[15px] font-semibold">Nothing is selected</p>}
+			{answer.status === 'none' && <Nothing answer={answer} />}
 			{room !== null && <p className="mt-0.5">{room}</p>}
 			{answer.status === 'off' && <p className="text-[15px] font-semibold">The query is off</p>}
 			{answer.status === 'waiting' && <p className="text-[15px] font-semibold">The query is waiting</p>}
@@ -360,6 +383,23 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 				</ul>
 			)}
 		</section>
+	);
+}
+
+/** That nothing is selected, and what stopped the path, if anything did. */
+function Nothing({ answer }: { answer: Answer }) {
+	const { world } = useDeferredDerived();
+	const geometry = useQueryGeometry(world, useDeferredBench(queryIn), answer);
+	const by = useDeferredBench((s) => (geometry?.cutBy ? nameOf(s.project, 'object', geometry.cutBy) : null));
+	return (
+		<>
+			<p className="text-[15px] font-semibold">Nothing is selected</p>
+			{by !== null && geometry && geometry.stop !== null && (
+				<p className="mt-0.5 text-quiet">
+					stopped at {metres(geometry.stop)} by {by}
+				</p>
+			)}
+		</>
 	);
 }
 
@@ -410,6 +450,8 @@ function StageRung({
 	verdicts,
 	figures,
 	shown,
+	isNone,
+	away,
 	fold,
 }: {
 	rung: RungKey;
@@ -417,12 +459,23 @@ function StageRung({
 	figures: ChoiceFigures | null;
 	/** How many of them are shown. */
 	shown: number;
+	/** Whether nothing is selected. */
+	isNone: boolean;
+	/** How far one is, where its verdict has no figure of that. */
+	away?: ((v: Verdict) => number) | undefined;
 	fold: (rung: RungKey, open: boolean) => void;
 }) {
 	// What is out of reach of the path bears the mark of what is out of range.
-	const stage = rung === 'short' ? 'range' : rung;
+	const stage = rung === 'short' ? 'range' : rung === 'there' ? 'state' : rung;
 	const title = titleOf(rung);
 	const whole = shown >= verdicts.length;
+	/** Floors and walls, which are on no layer asked for, stand behind the rest where something is selected. */
+	const inOrder = () => {
+		const list = nearest(verdicts, away);
+		if (rung !== 'there' || isNone) return list;
+		const isLayer = (v: Verdict) => v.stage === 'layer';
+		return [...list.filter((v) => !isLayer(v)), ...list.filter(isLayer)];
+	};
 	return (
 		<section aria-label={title}>
 			<h3>
@@ -443,7 +496,7 @@ function StageRung({
 			{/* A folded stage draws no rows: there may be thousands, and they change with every move of the hand. */}
 			{shown > 0 && shown <= MOST && (
 				<ul>
-					{nearest(verdicts)
+					{inOrder()
 						.slice(0, shown)
 						.map((v) => (
 							<li key={v.object}>
@@ -452,9 +505,7 @@ function StageRung({
 						))}
 				</ul>
 			)}
-			{shown > MOST && (
-				<Part what="The list" load={loadLongList} give={{ verdicts: nearest(verdicts), label: title }} />
-			)}
+			{shown > MOST && <Part what="The list" load={loadLongList} give={{ verdicts: inOrder(), label: title }} />}
 			{shown > 0 && !whole && (
 				<button
 					type="button"
@@ -468,11 +519,26 @@ function StageRung({
 	);
 }
 
-/** What the deciding rule measured of one that lost by it. */
+/** What the deciding rule measured of one that lost by it; of one that is there but for a filter, where. */
 function figureIn(figures: ChoiceFigures | null, v: Verdict): string | undefined {
+	if (v.met !== undefined) return metres(v.met);
 	const value = figures && v.rule === figures.rule.rule ? figures.of.get(v.object) : undefined;
 	return figures && value !== undefined ? wordsOfFigure(figures.rule, value) : undefined;
 }
 
-/** Those that failed by least first. */
-const nearest = (verdicts: readonly Verdict[]): Verdict[] => [...verdicts].sort((a, b) => byHowMuch(a) - byHowMuch(b));
+/** Stages that tell no distance: on these the nearest to the query stand first all the same. */
+const UNMEASURED: ReadonlySet<RungKey> = new Set(['inactive', 'excluded', 'layer', 'tags', 'side', 'state', 'role']);
+
+/** How far an object is from where the query measures, metres. */
+function useAway(answer: Answer): (v: Verdict) => number {
+	const { world } = useDeferredDerived();
+	const geometry = useQueryGeometry(world, useDeferredBench(queryIn), answer);
+	return useCallback(
+		({ object }) => {
+			const focus = world.objectById.get(object)?.focus;
+			const from = geometry?.placement.measuring;
+			return focus && from ? Math.hypot(focus[0] - from[0], focus[1] - from[1], focus[2] - from[2]) : Infinity;
+		},
+		[world, geometry],
+	);
+}

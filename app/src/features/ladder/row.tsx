@@ -20,6 +20,7 @@ const FIELDS = [
 	'missing',
 	'forbidden',
 	'beyond',
+	'met',
 ] as const;
 
 /** Has what shows remedies and who looks for them ready: the hand is on its way. */
@@ -42,7 +43,11 @@ function VerdictRow({ verdict, figure }: { verdict: Verdict; figure?: string | u
 	const naming = useDeferredBench((s) => namingOf(s.project.scene));
 	const any = useDeferredBench((s) => anyTagsOf(queryIn(s) ?? undefined));
 	const name = naming('object', verdict.object);
-	const words = useMemo(() => wordsOfVerdict(verdict, naming, any), [verdict, naming, any]);
+	const words = useMemo(() => {
+		// Where it is met stands beside its name already.
+		const { met, ...reason } = verdict;
+		return wordsOfVerdict(figure === undefined ? verdict : reason, naming, any);
+	}, [verdict, figure, naming, any]);
 	const lit = useDeferredBench((s) => s.pointed === verdict.object || s.picked === verdict.object);
 	const pinned = useDeferredBench((s) => s.pinned === verdict.object);
 	return (

@@ -1,6 +1,7 @@
 import type { Answer, Verdict } from '@frelk/core';
 import { describe, expect, it } from 'vitest';
-import { toldOf } from './told';
+import { isWorthDrawing } from './there';
+import { nearest, toldOf } from './told';
 
 const naming = (_kind: string, id: string) => id.toUpperCase();
 const figure = (id: string, distance: number) => `${distance} m of ${id}`;
@@ -49,4 +50,35 @@ describe('what is read aloud of an answer', () => {
 		expect(said(answer('off', {}))).toBe('The query is off.');
 		expect(said(answer('waiting', {}))).toBe('The query is waiting.');
 	});
+});
+
+it('of what is there but for a filter the nearest is said where nothing is selected, and walls are drawn only there', () => {
+	const there = (object: string, stage: 'state' | 'layer', met: number): Verdict =>
+		({ object, stage, met, ...(stage === 'layer' ? { layers: ['walls'] } : {}) }) as Verdict;
+	const list = [
+		there('far', 'layer', 57),
+		there('near', 'layer', 2.1),
+		{ object: 'miss', stage: 'touch', margin: 0.1 } as Verdict,
+	];
+	const none = { query: 'q', status: 'none', selected: [], tied: [], notes: [], verdicts: list } as Answer;
+	expect(
+		toldOf(
+			none,
+			(_, id) => id,
+			() => '',
+		),
+	).toBe('Nothing is selected. near: there at 2.1 m, but on layer walls, not asked for.');
+	expect(nearest(list).map((v) => v.object)).toEqual(['miss', 'near', 'far']);
+	expect(nearest(list, (v) => ({ far: 3, near: 1, miss: 2 })[v.object] ?? 0).map((v) => v.object)).toEqual([
+		'near',
+		'miss',
+		'far',
+	]);
+	// Those without any figure keep their order.
+	const bare = ['a', 'b', 'c'].map((object) => ({ object, stage: 'excluded' }) as Verdict);
+	expect(nearest(bare).map((v) => v.object)).toEqual(['a', 'b', 'c']);
+	const drawn = (status: Answer['status']) =>
+		[...list, there('sealed', 'state', 3)].filter((v) => isWorthDrawing({ status }, v)).map((v) => v.object);
+	expect(drawn('none')).toEqual(['far', 'near', 'sealed']);
+	expect(drawn('selected')).toEqual(['sealed']);
 });

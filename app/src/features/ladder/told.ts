@@ -1,11 +1,22 @@
 /** What is read aloud when an answer has become another: the object, the distance and the reason, and nothing else. */
 import { type Answer, type Naming, STAGES, type Verdict, wordsOfVerdict } from '@frelk/core';
+import { isThere } from './there';
 
 /** As many are read out by name; who has more looks at the list. */
 const FEW = 3;
 
-/** By how much one failed, in the unit of its stage. */
-export const byHowMuch = (v: Verdict): number => v.beyond ?? v.margin ?? Infinity;
+/** By how much one failed, in the unit of its stage; of what is there but for a filter, how far it is. */
+const byHowMuch = (v: Verdict): number => v.beyond ?? v.margin ?? v.met ?? Infinity;
+
+/**
+ * Those that failed by least first.
+ * @param away how far one is, for those whose verdicts have no such figure
+ */
+export function nearest(verdicts: readonly Verdict[], away?: (v: Verdict) => number): Verdict[] {
+	const figures = new Map(verdicts.map((v) => [v, away ? away(v) : byHowMuch(v)]));
+	const of = (v: Verdict) => figures.get(v) as number;
+	return [...verdicts].sort((a, b) => (of(a) === of(b) ? 0 : of(a) - of(b)));
+}
 
 /** The one that came farthest of those that were not taken: what is said of it is why the answer is this one. */
 function farthest(verdicts: readonly Verdict[]): Verdict | null {
@@ -42,8 +53,10 @@ export function toldOf(
 		}
 		case 'tie':
 			return `Tie: ${answer.tied.slice(0, FEW).map(name).join(', ')}${answer.tied.length > FEW ? ` and ${answer.tied.length - FEW} more` : ''}. Nothing tells them apart.`;
-		case 'none':
-			return `Nothing is selected.${why}`;
+		case 'none': {
+			const [there] = nearest(answer.verdicts.filter(isThere));
+			return `Nothing is selected.${there ? ` ${name(there.object)}: ${wordsOfVerdict(there, naming, any)}.` : why}`;
+		}
 		case 'off':
 			return 'The query is off.';
 		case 'waiting':

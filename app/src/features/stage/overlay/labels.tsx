@@ -3,8 +3,10 @@ import { type Stage, type Verdict, type View, wordsOfVerdict } from '@frelk/core
 import { memo, useDeferredValue } from 'react';
 import { takeFree } from '../../../drawing/boxes';
 import { type P2, type P3, type Rect, toPixels } from '../../../drawing/view';
-import { useDeferredDerived } from '../../../model/use-bench';
+import { namingOf } from '../../../model/names';
+import { useDeferredBench, useDeferredDerived } from '../../../model/use-bench';
 import { markOf, toneOf } from '../../../ui/marks';
+import { isWorthDrawing } from '../../ladder/there';
 
 interface Label {
 	object: string;
@@ -73,15 +75,24 @@ export const Labels = ({ cutBy, ...rest }: LabelsProps) => <Placed cutBy={useDef
 
 const Placed = memo(({ view, cutBy, pointed, picked, hidden, name, room, clear, said: reason }: LabelsProps) => {
 	const { world, current: answer } = useDeferredDerived();
+	const naming = useDeferredBench((s) => namingOf(s.project.scene));
 	const rank = (v: Verdict) =>
-		v.object === pointed ? -1 : v.object === picked ? 0.5 : v.object === cutBy ? 2 : (ORDER[v.stage] ?? 99);
+		v.object === pointed
+			? -1
+			: v.object === picked
+				? 0.5
+				: v.object === cutBy
+					? 2
+					: answer && isWorthDrawing(answer, v)
+						? 8
+						: (ORDER[v.stage] ?? 99);
 	// Ranked once each: there may be thousands, and this runs with every move of the hand.
 	const wanted: { v: Verdict; rank: number; margin: number }[] = [];
 	const verdicts = answer?.verdicts ?? [];
 	for (let i = 0; i < verdicts.length; i++) {
 		const v = verdicts[i] as Verdict;
 		const r = rank(v);
-		if (r < 90 && !hidden.has(v.object)) wanted.push({ v, rank: r, margin: v.margin ?? 0 });
+		if (r < 90 && !hidden.has(v.object)) wanted.push({ v, rank: r, margin: v.margin ?? v.met ?? 0 });
 	}
 	wanted.sort((a, b) => a.rank - b.rank || a.margin - b.margin);
 	const placed: Label[] = [];
@@ -107,8 +118,7 @@ const Placed = memo(({ view, cutBy, pointed, picked, hidden, name, room, clear, 
 		const strong = v.stage === 'selected' || v.stage === 'tied' || v.object === pointed || v.object === picked;
 		const known = short(name(v.object));
 		// Where there is no room for all of its name, what is chosen or tied has less of it, at last its mark alone.
-		const said =
-			v.object === pointed && v.stage !== 'selected' ? `${known}: ${wordsOfVerdict(v, (_k, id) => name(id))}` : known;
+		const said = v.object === pointed && v.stage !== 'selected' ? `${known}: ${wordsOfVerdict(v, naming)}` : known;
 		const texts =
 			v.stage === 'selected' || v.stage === 'tied'
 				? [said, known.length > 13 ? `${known.slice(0, 11)}…` : known, '']

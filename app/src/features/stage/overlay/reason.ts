@@ -165,8 +165,21 @@ export function reasonOf(
 				tone: 'outranked',
 			};
 		}
-		default:
-			return null;
+		default: {
+			if (verdict.met === undefined) return null;
+			// There, but for a filter: the way to it, as far as where it is met.
+			const { path } = placement;
+			const d = verdict.met;
+			const met: P3 = path
+				? [path.start[0] + d * path.dir[0], path.start[1] + d * path.dir[1], path.start[2] + d * path.dir[2]]
+				: object.focus;
+			return {
+				way: [from, met],
+				missing: [met, object.focus],
+				words: `there at ${metres(verdict.met)}`,
+				tone: 'quiet',
+			};
+		}
 	}
 }
 
