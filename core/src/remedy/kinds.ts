@@ -9,7 +9,8 @@ import { onObject, onQuery } from './change';
 import { activating, including, layers, roles, sides, states, switchingOn, tags } from './filters';
 import { moves } from './moves';
 import { approaches, ranges, reaching, views } from './reach';
-import { preferring, unblocking } from './rivals';
+import { enoughMarks, preferring, unblocking } from './rivals';
+import { reachingThere, throwing } from './throwing';
 import { thickening, turning } from './turning';
 
 /** Candidates for the stage at which the subject fell, those first that need no search; each is made when it is asked for. */
@@ -19,6 +20,7 @@ export function* candidatesFor(c: Case): Generator<Candidate> {
 		return yield* moves(c);
 	}
 	if (c.answer.status === 'off') return yield* switchingOn(c);
+	if (c.answer.status === 'waiting') return yield* reachingThere(c);
 	switch (c.verdict?.stage) {
 		case 'inactive':
 			return yield* activating(c);
@@ -36,6 +38,7 @@ export function* candidatesFor(c: Case): Generator<Candidate> {
 			return yield* roles(c);
 		case 'touch':
 			yield* reaching(c);
+			yield* throwing(c);
 			yield* thickening(c);
 			yield* turning(c);
 			return yield* moves(c);
@@ -50,7 +53,9 @@ export function* candidatesFor(c: Case): Generator<Candidate> {
 			yield* approaches(c);
 			return yield* moves(c);
 		case 'sight':
+			yield* enoughMarks(c);
 			yield* unblocking(c);
+			yield* throwing(c);
 			yield* turning(c);
 			return yield* moves(c);
 		case 'choice':

@@ -7,6 +7,19 @@ import { onObject, onQuery, ontoLayer } from './change';
 import { likesOf, looksOnLayer } from './likes';
 import { moved } from './moves';
 
+/** Of an object of which too few marks are seen, but some. */
+export function enoughMarks({ query, verdict }: Case): Candidate[] {
+	const seen = verdict?.seen ?? 0;
+	if (query.sight?.to !== 'marks' || seen === 0) return [];
+	return [
+		plain(
+			'marks',
+			seen === 1 ? 'Let one mark seen be enough' : `Let ${seen} marks seen be enough`,
+			onQuery(query.id, (q) => ({ sight: { ...q.sight, least: seen } })),
+		),
+	];
+}
+
 /** Of an object that is hidden. */
 export function* unblocking(c: Case): Generator<Candidate> {
 	const { query, world, verdict, naming, project } = c;

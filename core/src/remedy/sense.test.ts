@@ -280,3 +280,56 @@ it('where nothing helps it is told how far it came, and at which stage it falls 
 		verdict: expect.objectContaining({ object: 'x', stage: 'excluded' }),
 	});
 });
+
+it('a throw is made faster, steeper or longer, aimed higher, or as fast as it must be to come there at all', () => {
+	const thrown = (arc: object, more: object = {}) => ({
+		kind: 'ray',
+		aim: undefined,
+		length: undefined,
+		from: { point: [0, 0, 0] },
+		arc,
+		...more,
+	});
+	// At 9 m/s a throw straight ahead is 1.09 m down at 4.24 m; x is up to 0.5 m down at 4.5 m.
+	const ahead9 = found([cube('x', [0, 0, -5])], thrown({ speed: 9, time: 3 }, { aim: { along: [0, 0, -1] } })).remedies;
+	const of = (list: Remedy[], kind: string) => list.find((r) => r.kind === kind);
+	const speed = of(ahead9, 'speed') as Remedy;
+	// √(g·4.5² / (2·0.5)) = 14.1 m/s brings it to the lower edge of the near face.
+	expect(Number(/at ([\d.]+) m\/s/.exec(speed.words)?.[1])).toBeCloseTo(14.1, 0);
+	expect(speed.unit).toBe('m/s');
+	expect(of(ahead9, 'turn-aim')?.words).toMatch(/^Turn its aim by [\d.]+° towards x$/);
+	// Out of reach: v² = g·R on level ground.
+	const far = found([cube('x', [0, 0, -20])], thrown({ speed: 9, at: { focus: 'x' } })).remedies;
+	expect(of(far, 'speed')?.words).toBe('Throw it at 14.1 m/s');
+	// A wall before it: over it goes the steep way alone.
+	const wall = object('wall', [0, 1, -2.5], [box([9, 4, 0.2])], { layer: 'wall' });
+	const over = found(
+		[wall, cube('x', [0, 0, -5])],
+		thrown({ speed: 9, at: { focus: 'x' } }, { sight: { blockers: ['wall'] }, selects: { layers: ['a'] } }),
+	).remedies;
+	expect(of(over, 'way')?.words).toBe('Throw it the steep way');
+	const short = found([cube('x', [0, 0, -5])], thrown({ speed: 9, time: 0.2, at: { point: [0, 0, -5] } })).remedies;
+	expect(Number(/for ([\d.]+) s/.exec(of(short, 'time')?.words ?? '')?.[1])).toBeCloseTo(0.6, 0);
+});
+
+it('where some marks are seen and more are wanted, those are let be enough', () => {
+	const screen = object('screen', [0, 0.4, -2], [box([3, 0.8, 0.2])], { layer: 'wall' });
+	const x = cube('x', [0, 0.5, -5], {
+		marks: [
+			{ id: 'head', at: [0, 2, 0] },
+			{ id: 'feet', at: [0, -0.4, 0] },
+		],
+	});
+	const { verdict, remedies } = found([screen, x], {
+		kind: 'overlap',
+		from: undefined,
+		aim: undefined,
+		length: undefined,
+		at: { point: [0, 1, 0] },
+		shape: { kind: 'sphere', radius: 9 },
+		selects: { layers: ['a'] },
+		sight: { blockers: ['wall'], to: 'marks', least: 'all' },
+	});
+	expect(verdict).toMatchObject({ stage: 'sight', seen: 1, of: 2 });
+	expect(remedies.map((r) => r.words)).toContain('Let one mark seen be enough');
+});

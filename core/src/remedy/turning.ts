@@ -12,6 +12,8 @@ import { leastAlong } from './search';
 
 /** How near a turn is found, degrees. */
 const TURN = 0.1;
+/** How far above it, as parts of its distance, a throw is aimed. */
+const RISES = [0.1, 0.25, 0.5, 1, 2];
 /** Turns of the asker that are tried all around, degrees. */
 const STOP = 3;
 /** How near a radius is found, and how thick a path is made at most, metres. */
@@ -86,6 +88,12 @@ function* turnedAim(c: Case, query: QueryOf<'ray'> | QueryOf<'sweep'>): Generato
 	const axes = aim.of === undefined ? null : (world.objectById.get(aim.of) ?? world.cameras.get(aim.of))?.rotation;
 	const start = placement.apex;
 	const points: (readonly number[])[] = [subject.focus, ...subject.shapes.map(({ body }) => [body.x, body.y, body.z])];
+	// What is thrown falls: it is aimed above what it is to meet.
+	if (placement.arc) {
+		const [x, y, z] = subject.focus;
+		const away = Math.hypot(x - start[0], z - start[2]);
+		for (const rise of RISES) points.push([x, y + away * rise, z]);
+	}
 	let best: { angle: number; along: Vec3 } | null = null;
 	for (const point of points) {
 		const way = unit(tripleOf((k) => (world.flat && k === 2 ? 0 : (point[k] as number) - (start[k] as number))));
