@@ -122,13 +122,17 @@ test('a tie is settled by a remedy, at a moment in the moment', async ({ page })
 	await expect(answer(page)).toContainText('Port cleat');
 });
 
-test('findings lead to their place, are settled, and left be', async ({ page }) => {
+test('findings lead to their place, are settled, and ignored', async ({ page }) => {
 	await page.goto('/p/harl-quay/checks');
 	await page.getByRole('tab', { name: 'Findings' }).click();
 	const list = page.getByRole('region', { name: 'Findings' });
 	await expect(list.getByRole('status')).toHaveText(/^\d+ findings$/);
 	const leftOver = list.getByRole('listitem').filter({ hasText: 'left-over-shape' });
-	await leftOver.getByRole('button', { name: 'Leave this be' }).click();
+	// A rule is one row, with all it found.
+	const small = list.getByRole('listitem').filter({ hasText: 'target-small' });
+	await expect(small).toHaveCount(1);
+	await expect(small).toContainText('target-small × 4');
+	await leftOver.getByRole('button', { name: 'Ignore' }).click();
 	await expect(leftOver).toHaveCount(0);
 	await page.keyboard.press('Control+z');
 	await expect(leftOver).toHaveCount(1);

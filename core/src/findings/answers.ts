@@ -1,13 +1,31 @@
 /** Rules about what queries answer, over all moments: what never is, what hangs on chance, what decides nothing. */
 
-import type { Query } from '../project/schema';
+import { activeChecks } from '../checks/check';
+import type { Expect, Query } from '../project/schema';
 import { rulesOf } from '../query/choose';
-import type { WorldObject } from '../world/world';
+import type { Context } from './context';
 import type { FindingRule, Told } from './finding';
 
-/** Layers an object or one of its shapes is on. */
-const layersOf = (object: WorldObject | undefined): string[] =>
-	object ? [object.def.layer, ...(object.def.shapes ?? []).map((s) => s.layer ?? object.def.layer)] : [];
+/** More objects of one finding than these are told in one line. */
+const FEW = 5;
+
+/** What checks expect at a moment is no mistake: told as a note, with how many expect it. */
+function expected(
+	context: Context,
+	query: Query,
+	moments: readonly (string | null)[],
+	wants: (expect: Expect) => boolean,
+) {
+	const checks = activeChecks(context.project).filter(
+		(c) => c.query === query.id && moments.includes(c.moment ?? null) && wants(c.expect),
+	);
+	const at = new Set(checks.map((c) => c.moment ?? null));
+	if (!moments.every((m) => at.has(m))) return { level: 'warning' as const, words: '' };
+	return {
+		level: 'note' as const,
+		words: `; expected by ${checks.length} ${checks.length === 1 ? 'check' : 'checks'}`,
+	};
+}
 
 const name = (query: Query): string => `“${query.name ?? query.id}”`;
 
@@ -33,9 +51,15 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 				const all = context.all(query.id);
 				const asked = all.some((a) => a.status !== 'off' && a.status !== 'waiting');
 				const nothing = all.every((a) => a.selected.length === 0 && a.status !== 'tie');
-				return asked && nothing
-					? [{ message: `${name(query)} selects nothing at any moment`, path: context.at(query) }]
-					: [];
+				if (!asked || !nothing) return [];
+				const moments = context.moments.filter((m) => context.answer(query.id, m).status === 'none');
+				const { level, words } = expected(
+					context,
+					query,
+					moments,
+					(expect) => expect.none === true || expect.room === true,
+				);
+				return [{ level, message: `${name(query)} selects nothing at any moment${words}`, path: context.at(query) }];
 			}),
 	},
 	{
@@ -54,7 +78,8 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 						: `at ${context.project.moments?.find((m) => m.id === first)?.name ?? first}`;
 				const of = tied.map((id) => context.name('object', id)).join(', ');
 				const more = at.length > 1 ? ` and at ${at.length - 1} more` : '';
-				return [{ message: `${name(query)} is a tie of ${of} ${when}${more}`, path: context.at(query) }];
+				const { level, words } = expected(context, query, at, (expect) => expect.tie !== undefined);
+				return [{ level, message: `${name(query)} is a tie of ${of} ${when}${more}${words}`, path: context.at(query) }];
 			}),
 	},
 	{
@@ -172,53 +197,28 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 				),
 			);
 			for (const { figures } of context.maps()) for (const o of figures.objects) selected.add(o.object);
-			return context.project.scene.objects.flatMap((object, i): Told[] =>
+			const objects = context.project.scene.objects.flatMap((object, i) =>
 				(object.prompt !== undefined || object.action !== undefined) &&
 				!selected.has(object.id) &&
 				object.standsFor === undefined
-					? [
-							{
-								message: `${context.name('object', object.id)} has a prompt or an action, and neither a query nor a map selects it`,
-								path: ['scene', 'objects', i],
-							},
-						]
+					? [{ id: object.id, path: ['scene', 'objects', i] }]
 					: [],
 			);
+			const one = ({ id, path }: (typeof objects)[number]): Told => ({
+				message: `${context.name('object', id)} has a prompt or an action, and neither a query nor a map selects it`,
+				path,
+			});
+			if (objects.length <= FEW) return objects.map(one);
+			// Of a yard of crates one line is told.
+			const named = objects.slice(0, FEW).map(({ id }) => context.name('object', id));
+			return [
+				{
+					message: `${objects.length} objects have a prompt or an action, and neither a query nor a map selects them: ${named.join(', ')} and ${objects.length - FEW} more`,
+					path: ['scene', 'objects'],
+					related: objects.map(({ path }) => path),
+				},
+			];
 		},
-	},
-	{
-		id: 'blocker-never-blocks',
-		level: 'note',
-		about: 'A layer that is to stop a query hides no object from it at any moment.',
-		find: (context) =>
-			context.project.queries.flatMap((query): Told[] => {
-				const blockers = query.sight?.blockers;
-				if (!Array.isArray(blockers)) return [];
-				const world = context.world();
-				const hides = new Set(
-					context
-						.all(query.id)
-						.flatMap((a) =>
-							a.verdicts.flatMap((v) =>
-								v.by !== undefined && v.stage === 'sight' ? layersOf(world.objectById.get(v.by)) : [],
-							),
-						),
-				);
-				return blockers.flatMap((layer, i): Told[] =>
-					!hides.has(layer) &&
-					context.sameWithout(query, (q) => ({
-						...q,
-						sight: { ...q.sight, blockers: blockers.filter((l) => l !== layer) },
-					}))
-						? [
-								{
-									message: `The layer ${context.name('layer', layer)} stops ${name(query)} in no answer, and hides nothing from it`,
-									path: [...context.at(query), 'sight', 'blockers', i],
-								},
-							]
-						: [],
-				);
-			}),
 	},
 	{
 		id: 'sensors-asked-to-block',

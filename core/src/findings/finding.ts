@@ -26,6 +26,8 @@ export interface Finding {
 export interface Told {
 	message: string;
 	path: JsonPath;
+	/** Where it matters otherwise than its rule says. */
+	level?: Level;
 	related?: JsonPath[];
 	patch?: Operation[];
 }
@@ -81,12 +83,12 @@ export function findingsOf(
 	const out: Finding[] = [];
 	for (const rule of rules) {
 		progress(rule.id);
-		for (const { message, path, related = [], patch } of rule.find(context)) {
+		for (const { message, path, level = rule.level, related = [], patch } of rule.find(context)) {
 			const at = formatPath(path);
 			if (left.has(`${rule.id} ${at}`)) continue;
 			out.push({
 				rule: rule.id,
-				level: rule.level,
+				level,
 				message,
 				path: at,
 				related: related.map(formatPath),

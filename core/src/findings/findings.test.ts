@@ -31,7 +31,6 @@ function made(query: object = {}, cube: object = {}, more: More = {}): Project {
 	if (!reading.ok) throw new Error(reading.problems.map(formatProblem).join('\n'));
 	return reading.project;
 }
-const wall = (more: object = {}) => object('wall', [0, 0, -3], [box([2, 2, 0.2])], { layer: 'wall', ...more });
 const beside = (...others: ReturnType<typeof object>[]) => ({
 	scene: { objects: [object('x', [0, 0, -5], [box([1, 1, 1])], { prompt: 'Take' }), ...others] },
 });
@@ -216,10 +215,6 @@ const CASES: Record<string, [Project, Project]> = {
 		made({}, {}, beside(object('y', [9, 0, 0], [box([1, 1, 1])], { action: 'take' }))),
 		made({}, {}, beside(object('y', [9, 0, 0], [box([1, 1, 1])]))),
 	],
-	'blocker-never-blocks': [
-		made({ sight: { blockers: ['wall'] } }, {}, beside(wall({ position: [9, 0, -3] }))),
-		made({ selects: { layers: ['a'] }, sight: { blockers: ['wall'] } }, {}, beside(wall())),
-	],
 	'sensors-asked-to-block': [
 		made(
 			{ sight: { blockers: ['wall'] } },
@@ -351,6 +346,47 @@ describe('each rule', () => {
 		const tie = made({}, {}, beside(object('y', [0, 0.2, -5], [box([1, 1, 1])])));
 		expect(found(tie, 'query-never-selects')).toEqual([]);
 		expect(found(tie, 'answer-tied')).toHaveLength(1);
+	});
+
+	it('is a note where checks expect it everywhere, and says how many do', () => {
+		const tie = made({}, {}, beside(object('y', [0, 0.2, -5], [box([1, 1, 1])])));
+		const one = { id: 'c1', query: 'q', expect: { tie: ['x', 'y'] } };
+		const of = (checks: object[]) =>
+			found({ ...tie, checks } as Project, 'answer-tied').map((f) => [f.level, f.message.includes('expected by')]);
+		expect(of([])).toEqual([['warning', false]]);
+		expect(of([one])).toEqual([['note', true]]);
+		expect(of([{ ...one, extras: { off: true } }])).toEqual([['warning', false]]);
+		expect(of([{ ...one, expect: { none: true } }])).toEqual([['warning', false]]);
+		// At one of two moments nobody expects it.
+		const later = { ...tie, moments: [{ id: 'later' }], checks: [one, { ...one, id: 'c2' }] } as Project;
+		expect(found(later, 'answer-tied').map((f) => f.level)).toEqual(['warning']);
+		const both = { ...later, checks: [one, { ...one, id: 'c2', moment: 'later' }] } as Project;
+		expect(found(both, 'answer-tied')[0]?.message).toMatch(/; expected by 2 checks$/);
+		const nothing = { ...made({ length: 4.4 }), checks: [{ id: 'c', query: 'q', expect: { none: true } }] } as Project;
+		expect(found(nothing, 'query-never-selects').map((f) => [f.level, f.message])).toEqual([
+			['note', expect.stringMatching(/selects nothing at any moment; expected by 1 check$/)],
+		]);
+	});
+
+	it('of many objects never selected is one line, with the place of each', () => {
+		const many = (n: number) =>
+			made(
+				{},
+				{},
+				beside(
+					...Array.from({ length: n }, (_, i) =>
+						object(`y-${i}`, [9 + 3 * i, 0, 0], [box([1, 1, 1])], { action: 'take' }),
+					),
+				),
+			);
+		expect(found(many(5), 'object-never-selected')).toHaveLength(5);
+		const [one, ...more] = found(many(6), 'object-never-selected');
+		expect(more).toEqual([]);
+		expect(one?.message).toBe(
+			'6 objects have a prompt or an action, and neither a query nor a map selects them: y-0, y-1, y-2, y-3, y-4 and 1 more',
+		);
+		expect(one?.path).toBe('scene.objects');
+		expect(one?.related).toHaveLength(6);
 	});
 
 	it('has a case', () => {

@@ -8,7 +8,7 @@ export function findingsPage(): string {
 	const lines = [
 		'# Findings',
 		'',
-		'What `frelk findings` and the Findings tab look for, without being asked. A finding is left be under `extras.findings` of the project: `[{ "rule", "path", "why" }]`.',
+		'What `frelk findings` and the Findings tab look for, without being asked. A finding is ignored under `extras.findings` of the project: `[{ "rule", "path", "why" }]`.',
 		'',
 	];
 	for (const [level, title] of Object.entries(LEVELS)) {

@@ -1,4 +1,4 @@
-/** What is wrong with the project, or worth a look, without being asked: by level, with a place to go to, and what is left be. */
+/** What is wrong with the project, or worth a look, without being asked: by level, with a place to go to, and what is ignored. */
 import { FINDING_RULES, type Finding, type Level, type Project } from '@frelk/core';
 import jsonPatch from 'fast-json-patch';
 import { useEffect, useState } from 'react';
@@ -71,8 +71,8 @@ export default function Findings() {
 		if (query) store.getState().open(query);
 		void navigate(object || query ? `/p/${key}` : `/p/${key}/filters`);
 	};
-	const leave = (f: Finding) =>
-		store.getState().editPlain('Leave a finding be', (draft) => {
+	const ignore = (f: Finding) =>
+		store.getState().editPlain('Ignore a finding', (draft) => {
 			const extras = (draft.extras ?? {}) as Record<string, unknown>;
 			const before = Array.isArray(extras.findings) ? extras.findings : [];
 			draft.extras = { ...extras, findings: [...before, { rule: f.rule, path: f.path, why: f.message }] };
@@ -115,28 +115,74 @@ export default function Findings() {
 							<span className="figure text-quiet">{of.length}</span>
 						</h3>
 						<ul>
-							{of.map((f) => (
-								<li key={`${f.rule} ${f.path}`} className="flex items-start gap-2 border-t py-1">
-									<button
-										type="button"
-										className="min-w-0 flex-1 px-1 text-left hover:bg-[var(--wash)]"
-										onClick={() => go(f.path)}
-									>
-										<span className="block [overflow-wrap:anywhere]">{f.message}</span>
-										<span className="block text-[12px] text-quiet">
-											<span className="figure">{f.rule}</span> · {FINDING_RULES.find((r) => r.id === f.rule)?.about}
-										</span>
-									</button>
-									{f.patch && <Button onClick={() => settle(f)}>Settle it</Button>}
-									<Button quiet onClick={() => leave(f)}>
-										Leave this be
-									</Button>
-								</li>
+							{[...new Set(of.map((f) => f.rule))].map((id) => (
+								<Rule
+									key={id}
+									id={id}
+									findings={of.filter((f) => f.rule === id)}
+									act={(f) => ({ go: () => go(f.path), settle: () => settle(f), ignore: () => ignore(f) })}
+								/>
 							))}
 						</ul>
 					</section>
 				);
 			})}
 		</section>
+	);
+}
+
+/** Of one rule so many findings are shown, until all are wanted. */
+const FEW = 4;
+
+/** A rule that found something: what it looks for, said once, and what it found. */
+function Rule({
+	id,
+	findings,
+	act,
+}: {
+	id: string;
+	findings: readonly Finding[];
+	act: (f: Finding) => { go: () => void; settle: () => void; ignore: () => void };
+}) {
+	const [isWhole, setWhole] = useState(false);
+	const shown = isWhole ? findings : findings.slice(0, FEW);
+	return (
+		<li className="border-t py-1">
+			<p className="px-1 text-[12px] text-quiet">
+				<span className="figure">{id}</span>
+				{findings.length > 1 && <span className="figure"> × {findings.length}</span>} ·{' '}
+				{FINDING_RULES.find((r) => r.id === id)?.about}
+			</p>
+			<ul>
+				{shown.map((f) => {
+					const { go, settle, ignore } = act(f);
+					return (
+						<li key={f.path} className="flex items-start gap-2">
+							<button
+								type="button"
+								className="min-w-0 flex-1 px-1 py-0.5 text-left [overflow-wrap:anywhere] hover:bg-[var(--wash)]"
+								onClick={go}
+							>
+								{f.message}
+							</button>
+							{f.patch && <Button onClick={settle}>Settle it</Button>}
+							<Button quiet onClick={ignore}>
+								Ignore
+							</Button>
+						</li>
+					);
+				})}
+			</ul>
+			{findings.length > FEW && (
+				<button
+					type="button"
+					aria-expanded={isWhole}
+					className="min-h-6 px-1 text-[12px] text-quiet hover:underline"
+					onClick={() => setWhole(!isWhole)}
+				>
+					{isWhole ? 'Show fewer' : `${findings.length - FEW} more`}
+				</button>
+			)}
+		</li>
 	);
 }
