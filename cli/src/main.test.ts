@@ -27,7 +27,7 @@ describe('frelk', () => {
 		const { code, out } = await frelk(['answer', '-'], await readFile(desk, 'utf8'));
 		expect(code).toBe(0);
 		expect(out).toContain('point: tie\n  tied      stub-104, stub-105');
-		expect(out).toContain('state     stub-102: needs punched is no; it is yes');
+		expect(out).toContain('state     stub-102: there at 1.88 m, but needs punched is no; it is yes');
 	});
 
 	it('gives timings on standard error when asked', async () => {
