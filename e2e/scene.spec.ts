@@ -315,7 +315,8 @@ const faultsOf = async (axe: AxeBuilder): Promise<string[]> =>
 /** Of the page as it stands, or of a part of it; what a theme changes is colours: the rest is looked for once. */
 async function expectNoFaults(page: Page, part: string | null, about: string): Promise<void> {
 	for (const theme of ['light', 'dark'] as const) {
-		await page.emulateMedia({ colorScheme: theme });
+		// Colours on their way from one theme to the other are neither's.
+		await page.emulateMedia({ colorScheme: theme, reducedMotion: 'reduce' });
 		// Without frames of other origins it need not gather in a page of its own what it found, nor tell what is right.
 		const axe = new AxeBuilder({ page }).setLegacyMode().options({
 			resultTypes: ['violations'],
@@ -326,7 +327,7 @@ async function expectNoFaults(page: Page, part: string | null, about: string): P
 		if (theme === 'dark') axe.withRules(['color-contrast']);
 		expect(await faultsOf(axe), `${about}, ${theme}`).toEqual([]);
 	}
-	await page.emulateMedia({ colorScheme: 'light' });
+	await page.emulateMedia({ colorScheme: 'light', reducedMotion: null });
 }
 
 for (const path of [

@@ -19,7 +19,9 @@ test('a sweep is thrown instead, and room is asked for', async ({ page }) => {
 	await page.getByRole('textbox', { name: 'speed' }).press('Enter');
 	await expect(sentence.getByRole('button', { name: /at 2 m\/s toward .*, the flat way, within 5 s/ })).toBeVisible();
 	await page.getByLabel('Thrown', { exact: true }).selectOption('in a direction');
-	await expect(page.getByRole('region', { name: 'Distance axis' })).toContainText('lies where it flies');
+	// It comes down on the quay, which it asks nothing of: told where it lies on its way.
+	await expect(page.getByRole('region', { name: 'Distance axis' })).toContainText('Quay');
+	await expect(page.getByRole('region', { name: answer })).toContainText('Nothing is selected');
 	await page.keyboard.press('Escape');
 	await page.getByRole('button', { name: /^Undo/ }).click();
 	await page.getByRole('button', { name: /^Undo/ }).click();
