@@ -140,6 +140,19 @@ describe('what an editor is told', () => {
 		expect((first?.diagnostics ?? []).find((d) => d.code === 'gaze')).toBeDefined();
 	});
 
+	it('is of the text that was opened, also where one of another had its version', async () => {
+		await diagnostics(withFindings);
+		await client.sendNotification('textDocument/didClose', { textDocument: { uri } });
+		const mended = example.replace('"format": "frelk/1"', '"format": "frelk/2"');
+		heard = [];
+		await client.sendNotification('textDocument/didOpen', {
+			textDocument: { uri, languageId: 'json', version: opened, text: mended },
+		});
+		const [problem] = await diagnostics();
+		expect(problem?.message).toContain('frelk/1');
+		expect(problem?.source).toBe('frelk');
+	});
+
 	it('is of the last keystroke alone: what an older text said is not told', async () => {
 		for (let i = 0; i < 5; i++)
 			await type('"name": "Quay at Harl', `"name": "${i}Quay at Harl`.replace(/\d(?=\d)/, ''));

@@ -32,6 +32,7 @@ it('the last of several members counts, escapes are read, and of what is no JSON
 	const twice = '{"a": 1, "b": [1, "}"], "a": {"x": "\\\\\\"{"}}';
 	expect(twice.slice(...(memberSpan(twice, 0, 'a') ?? [0, 0]))).toBe('{"x": "\\\\\\"{"}');
 	expect(memberSpan('{"ch\\u0065cks": 7}', 0, 'checks')).toEqual([16, 17]);
+	expect(memberSpan('\ufeff{"a": 7}', 0, 'a')).toEqual([7, 8]);
 	const list = '{"checks":[{"id":"one","expect":{}},3,{"name":"no id"},{"id": "t\\u0077o"}]}';
 	expect(entriesOf(list, 'checks').map((e) => e.id)).toEqual(['one', 'two']);
 	expect(entriesOf(list, 'queries')).toEqual([]);

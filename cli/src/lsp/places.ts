@@ -69,8 +69,8 @@ const QUOTE = 0x22;
 const BACKSLASH = 0x5c;
 const opens = (code: number): boolean => code === 0x7b || code === 0x5b;
 const closes = (code: number): boolean => code === 0x7d || code === 0x5d;
-/** Blanks, commas and colons: what stands between values. */
-const between = (code: number): boolean => code <= 0x20 || code === 0x2c || code === 0x3a;
+/** Blanks, commas and colons: what stands between values; and the mark some editors put before a text. */
+const between = (code: number): boolean => code <= 0x20 || code === 0x2c || code === 0x3a || code === 0xfeff;
 
 /** Walks JSON without building it: to where a value stands, in the time its text takes to be read over. Texts that are no JSON may give anything. */
 class Skipping {

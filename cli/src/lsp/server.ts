@@ -72,6 +72,9 @@ const WARMING = 3;
 
 /** One open file: what its text says now, and what was said of it last. */
 class Open {
+	private static opened = 0;
+	/** No other state of any file has it: an editor may begin again at the same version with another text. */
+	readonly key = `${Open.opened++}`;
 	/** Of the last text that was asked; `spans` of its findings, as they lie in this text. */
 	told: Saying | null = null;
 	private pending: AbortController | null = null;
@@ -223,6 +226,8 @@ export function lsp(): Promise<number> {
 				const outcome = failed.get(id);
 				if (outcome) fails(id, outcome.reason, memberSpan(file.text, at, 'expect') ?? span);
 			}
+		// None is lost because its place was not found.
+		for (const { id, reason } of [...failed.values()]) fails(id, reason, [0, Math.min(1, file.text.length)]);
 		const found = findings.map(({ rule, level, message, patch }, i): Diagnostic => {
 			const data: About | undefined = patch ? { about: 'finding', patch, rule } : undefined;
 			return {
@@ -239,7 +244,7 @@ export function lsp(): Promise<number> {
 
 	/** What is asked of the text of a file. */
 	const wanted = (file: Open, what: Wanted['what']): Wanted => ({
-		key: `${file.document.uri} ${file.version}`,
+		key: file.key,
 		text: sharedText(file.text),
 		what,
 	});
@@ -308,7 +313,10 @@ export function lsp(): Promise<number> {
 			if (!warmed) {
 				warmed = true;
 				// The engine makes fast what it has done some times: done while one reads, and not at the first keystroke.
-				for (let i = 0; i < WARMING; i++) void inTurn({ ...wanted(file, 'checks'), key: `${i}` }, signal);
+				for (let i = 0; i < WARMING; i++)
+					inTurn({ ...wanted(file, 'checks'), key: `warming ${i}` }, signal).catch(() => {
+						// Nobody waits for it: what is wrong is told where it is asked for.
+					});
 			}
 			const { lenses } = await later(wanted(file, 'lenses'), signal);
 			if (signal.aborted) return;
@@ -318,7 +326,11 @@ export function lsp(): Promise<number> {
 			});
 			const { findings } = await later(wanted(file, 'findings'), signal);
 			if (signal.aborted) return;
-			const spans = findings.map(({ path }) => file.places.spanOf(stepsOf(path)));
+			const spans = findings.map(({ path }): Span => {
+				const [from, to] = file.places.spanOf(stepsOf(path));
+				// Of a whole list its first character, not all there is.
+				return file.text.charAt(from) === '[' ? [from, from + 1] : [from, to];
+			});
 			file.told = { ...file.told, findings, spans };
 			await tell();
 		} catch (error) {

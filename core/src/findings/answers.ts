@@ -197,27 +197,31 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 				),
 			);
 			for (const { figures } of context.maps()) for (const o of figures.objects) selected.add(o.object);
-			const objects = context.project.scene.objects.flatMap((object, i) =>
+			return context.project.scene.objects.flatMap((object, i): Told[] =>
 				(object.prompt !== undefined || object.action !== undefined) &&
 				!selected.has(object.id) &&
 				object.standsFor === undefined
-					? [{ id: object.id, path: ['scene', 'objects', i] }]
+					? [
+							{
+								message: `${context.name('object', object.id)} has a prompt or an action, and neither a query nor a map selects it`,
+								name: context.name('object', object.id),
+								path: ['scene', 'objects', i],
+							},
+						]
 					: [],
 			);
-			const one = ({ id, path }: (typeof objects)[number]): Told => ({
-				message: `${context.name('object', id)} has a prompt or an action, and neither a query nor a map selects it`,
-				path,
-			});
-			if (objects.length <= FEW) return objects.map(one);
-			// Of a yard of crates one line is told.
-			const named = objects.slice(0, FEW).map(({ id }) => context.name('object', id));
-			return [
-				{
-					message: `${objects.length} objects have a prompt or an action, and neither a query nor a map selects them: ${named.join(', ')} and ${objects.length - FEW} more`,
-					path: ['scene', 'objects'],
-					related: objects.map(({ path }) => path),
-				},
-			];
+		},
+		// Of a yard of crates one line is told.
+		together: {
+			above: FEW,
+			as: (told) => ({
+				message: `${told.length} objects have a prompt or an action, and neither a query nor a map selects them: ${told
+					.slice(0, FEW)
+					.map((one) => one.name)
+					.join(', ')} and ${told.length - FEW} more`,
+				path: ['scene', 'objects'],
+				related: told.map(({ path }) => path),
+			}),
 		},
 	},
 	{

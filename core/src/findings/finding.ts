@@ -26,6 +26,8 @@ export interface Finding {
 export interface Told {
 	message: string;
 	path: JsonPath;
+	/** What it is about, where several may be told together. */
+	name?: string;
 	/** Where it matters otherwise than its rule says. */
 	level?: Level;
 	related?: JsonPath[];
@@ -39,6 +41,8 @@ export interface FindingRule {
 	/** What it looks for, and why that matters. */
 	about: string;
 	find: (context: Context) => Told[];
+	/** Of more than so many one line is told in their place. */
+	together?: { above: number; as: (told: readonly Told[]) => Told };
 }
 
 /** What is left be: a rule at a place, with the reason. Kept under `extras.findings` of the project. */
@@ -83,9 +87,12 @@ export function findingsOf(
 	const out: Finding[] = [];
 	for (const rule of rules) {
 		progress(rule.id);
-		for (const { message, path, level = rule.level, related = [], patch } of rule.find(context)) {
+		const isLeft = ({ path }: Told) => left.has(`${rule.id} ${formatPath(path)}`);
+		const each = rule.find(context).filter((told) => !isLeft(told));
+		const { together } = rule;
+		const told = together && each.length > together.above ? [together.as(each)].filter((one) => !isLeft(one)) : each;
+		for (const { message, path, level = rule.level, related = [], patch } of told) {
 			const at = formatPath(path);
-			if (left.has(`${rule.id} ${at}`)) continue;
 			out.push({
 				rule: rule.id,
 				level,

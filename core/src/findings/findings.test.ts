@@ -387,6 +387,11 @@ describe('each rule', () => {
 		);
 		expect(one?.path).toBe('scene.objects');
 		expect(one?.related).toHaveLength(6);
+		// What is ignored by itself does not count among them, and all of them may be ignored.
+		const but = (path: string) =>
+			({ ...many(6), extras: { findings: [{ rule: 'object-never-selected', path }] } }) as Project;
+		expect(found(but('scene.objects[1]'), 'object-never-selected').map((f) => f.path)).toHaveLength(5);
+		expect(found(but('scene.objects'), 'object-never-selected')).toEqual([]);
 	});
 
 	it('has a case', () => {

@@ -202,7 +202,7 @@ class Before {
 
 /**
  * Looks for changes that make a wish come true: one of each kind that can matter for the stage at which the object falls; where none is
- * enough, pairs, the second for what then still fails, and where no pair is enough, three.
+ * enough, two together, the second for what then still fails; where no two are enough, three, then four.
  * @throws RangeError for a query, object or moment the project does not have
  */
 export function remediesFor(project: Project, asked: Wish, options: RemedyOptions = {}): Remedies {
@@ -276,6 +276,7 @@ function together(
 	for (let edits = 2; edits <= TOGETHER.edits && found === 0 && open.length > 0; edits++) {
 		open.sort((a, b) => rankOf(b.then) - rankOf(a.then));
 		for (const halfway of open.slice(0, TOGETHER.firsts)) {
+			if (cancelled()) break;
 			if (!nearest || rankOf(halfway.then) > rankOf(nearest.then)) nearest = halfway;
 			const kinds = new Set<string>();
 			for (const next of candidatesFor(halfway.then)) {

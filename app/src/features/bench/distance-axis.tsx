@@ -77,6 +77,8 @@ export function DistanceAxis() {
 		// What is touched but for a filter stands where it is met: how far through it is, is not asked.
 		const there = current.verdicts
 			.filter((v) => isWorthDrawing(current, v))
+			.sort((a, b) => (a.met as number) - (b.met as number))
+			.slice(0, MOST)
 			.map((v) => bar(v.object, v.met as number, v.met as number, false));
 		if (geometry.placement.path) {
 			const merged = new Map<string, Bar>();

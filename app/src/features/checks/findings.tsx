@@ -64,8 +64,9 @@ export default function Findings() {
 			job.cancel();
 		};
 	}, [project]);
-	const go = (path: string) => {
-		const { object, query, run } = placeOf(project, path);
+	const go = ({ path, related }: Finding) => {
+		// Of several told together the first.
+		const { object, query, run } = placeOf(project, path === 'scene.objects' ? (related[0] ?? path) : path);
 		if (run) return void navigate(`/p/${key}/time?run=${encodeURIComponent(run)}`);
 		if (object) store.getState().pick(object);
 		if (query) store.getState().open(query);
@@ -120,7 +121,7 @@ export default function Findings() {
 									key={id}
 									id={id}
 									findings={of.filter((f) => f.rule === id)}
-									act={(f) => ({ go: () => go(f.path), settle: () => settle(f), ignore: () => ignore(f) })}
+									act={(f) => ({ go: () => go(f), settle: () => settle(f), ignore: () => ignore(f) })}
 								/>
 							))}
 						</ul>
