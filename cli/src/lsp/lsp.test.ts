@@ -141,13 +141,17 @@ describe('what an editor is told', () => {
 	});
 
 	it('is of the text that was opened, also where one of another had its version', async () => {
+		const open = async (text: string) => {
+			await client.sendNotification('textDocument/didClose', { textDocument: { uri } });
+			heard = [];
+			await client.sendNotification('textDocument/didOpen', {
+				textDocument: { uri, languageId: 'json', version: opened, text },
+			});
+		};
 		await diagnostics(withFindings);
-		await client.sendNotification('textDocument/didClose', { textDocument: { uri } });
-		const mended = example.replace('"format": "frelk/1"', '"format": "frelk/2"');
-		heard = [];
-		await client.sendNotification('textDocument/didOpen', {
-			textDocument: { uri, languageId: 'json', version: opened, text: mended },
-		});
+		await open(example);
+		await diagnostics(withFindings);
+		await open(example.replace('"format": "frelk/1"', '"format": "frelk/2"'));
 		const [problem] = await diagnostics();
 		expect(problem?.message).toContain('frelk/1');
 		expect(problem?.source).toBe('frelk');

@@ -7,9 +7,6 @@ import {
 	metres,
 	type Project,
 	rulesOf,
-	STAGE_WORDS,
-	STAGES,
-	type Stage,
 	slackOf,
 	type Verdict,
 	wordsOfFigure,
@@ -27,7 +24,19 @@ import { useSize } from '../../ui/use-size';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
 import { Keep } from './keep';
 import { Row } from './row';
-import { isThere, isWorthDrawing } from './there';
+import {
+	FEW_THERE,
+	MOST,
+	RUNG_MEANS,
+	type RungKey,
+	rungOf,
+	runs,
+	sorted,
+	titleOf,
+	UNMEASURED,
+	unfolding,
+} from './rungs';
+import { isWorthDrawing } from './there';
 import { nearest, toldOf } from './told';
 
 /** Loaded when the first rung of many is unfolded. */
@@ -36,21 +45,7 @@ const loadLongList = () => import('./long-list');
 const loadRemedies = () => import('./remedies');
 const loadChanges = () => import('./changes');
 
-/** A rung is a stage; what a filter alone left out has one of its own, and so have those a longer path would reach. */
-type RungKey = Stage | 'short' | 'there';
-
-/** Nearest to being chosen first. */
-const DOWNWARD: RungKey[] = [
-	'there',
-	...STAGES.filter((stage) => stage !== 'selected' && stage !== 'tied')
-		.reverse()
-		.flatMap((stage): RungKey[] => (stage === 'touch' ? ['short', stage] : [stage])),
-];
-/** Of what is there but for a filter no more are shown beside what is selected, unless it is unfolded; of floors and walls none. */
-const FEW_THERE = 3;
 const NONE: Verdict[] = [];
-/** More rows than these scroll in a list of their own. */
-const MOST = 24;
 /** @param keeps whether the answer can be kept as a check from here */
 export function Ladder({ keeps = true }: { keeps?: boolean }) {
 	const { current } = useDeferredDerived();
@@ -72,26 +67,6 @@ function Wanted() {
 	const wanted = useDeferredBench((s) => s.wanted);
 	if (wanted?.wish === 'change') return <Part what="What would change it" load={loadChanges} give={{}} />;
 	return wanted && <Part what="The remedies" load={loadRemedies} give={wanted} />;
-}
-
-const rungOf = (v: Verdict): RungKey =>
-	isThere(v) ? 'there' : v.stage === 'touch' && v.beyond !== undefined ? 'short' : v.stage;
-
-/** Verdicts by their stage; a stage on which all is as before keeps its list, so that it is not drawn again. */
-function sorted(verdicts: readonly Verdict[], before: ReadonlyMap<RungKey, Verdict[]>): Map<RungKey, Verdict[]> {
-	const map = new Map<RungKey, Verdict[]>();
-	for (let i = 0; i < verdicts.length; i++) {
-		const v = verdicts[i] as Verdict;
-		const rung = rungOf(v);
-		const list = map.get(rung);
-		if (list) list.push(v);
-		else map.set(rung, [v]);
-	}
-	for (const [stage, list] of map) {
-		const old = before.get(stage);
-		if (old && old.length === list.length && old.every((v, i) => v === list[i])) map.set(stage, old);
-	}
-	return map;
 }
 
 const Rungs = memo(({ answer }: { answer: Answer }) => {
@@ -138,74 +113,6 @@ const Rungs = memo(({ answer }: { answer: Answer }) => {
 		</div>
 	);
 });
-
-/** What it means to have fallen at a rung, and where that is said. */
-const RUNG_MEANS: Record<RungKey, string> = {
-	inactive: 'Not active, or on something that is not.',
-	excluded: 'The asker itself, what hangs on it, or on the list of what is ignored.',
-	layer: 'On no layer the query chooses from.',
-	tags: 'Its tags are not those asked for.',
-	side: 'Regarded otherwise than asked for, by the asker’s side.',
-	state: 'Its states are not those asked for.',
-	role: 'It has no shape of the role asked for: solid or sensor.',
-	touch: 'The query does not touch any of its shapes.',
-	short: 'The query would touch it, were it longer.',
-	there: 'The query touches it all the same: only a filter leaves it out.',
-	range: 'Touched, but nearer or farther than asked for.',
-	view: 'Touched, but outside of the view cone.',
-	approach: 'Touched, but from a side on which it does not let itself be used.',
-	sight: 'Something that stops the query lies before it.',
-	choice: 'It passed every test, and another was chosen by the rule and figure beside it.',
-	tied: 'Nothing in the query tells it from another.',
-	selected: 'It is what the query selects.',
-};
-
-const titleOf = (rung: RungKey): string =>
-	rung === 'short' ? 'Too short' : rung === 'there' ? 'There, but for a filter' : STAGE_WORDS[rung];
-
-/** The rungs from the top down; those on which nobody stands are one line together. */
-function runs(byStage: ReadonlyMap<RungKey, Verdict[]>): (RungKey | RungKey[])[] {
-	const list: (RungKey | RungKey[])[] = [];
-	for (const rung of DOWNWARD) {
-		const last = list.at(-1);
-		if ((byStage.get(rung)?.length ?? 0) > 0) list.push(rung);
-		else if (Array.isArray(last)) last.push(rung);
-		else list.push([rung]);
-	}
-	return list;
-}
-
-/** Of more that were missed none are shown by themselves. */
-const FEW = 60;
-/** Pixels a row and a rung's own line take, about. */
-const ROW = 41;
-const LINE = 24;
-
-/**
- * How many rows of each rung are shown: as many as the height has room for, those nearest to being chosen first. What was unfolded by
- * hand is shown whole.
- */
-function unfolding(
-	byStage: ReadonlyMap<RungKey, Verdict[]>,
-	byHand: ReadonlyMap<RungKey, boolean>,
-	height: number,
-	/** How many of what is there but for a filter are worth their rows. */
-	there: number,
-): Map<RungKey, number> {
-	const shown = new Map<RungKey, number>();
-	let room = Math.floor((height - runs(byStage).length * LINE - 16) / ROW);
-	for (const rung of DOWNWARD) {
-		const n = byStage.get(rung)?.length ?? 0;
-		const hand = byHand.get(rung);
-		// By how much a thing was missed is measured when it is read: of thousands that is not done with every move.
-		const many = n > FEW && (rung === 'touch' || rung === 'short');
-		const most = rung === 'there' ? Math.min(there, MOST) : MOST;
-		const rows = hand === undefined ? (many ? 0 : Math.max(0, Math.min(n, room, most))) : hand ? n : 0;
-		shown.set(rung, rows);
-		room -= rows;
-	}
-	return shown;
-}
 
 function Frame({ children }: { children: React.ReactNode }) {
 	return (
@@ -525,9 +432,6 @@ function figureIn(figures: ChoiceFigures | null, v: Verdict): string | undefined
 	const value = figures && v.rule === figures.rule.rule ? figures.of.get(v.object) : undefined;
 	return figures && value !== undefined ? wordsOfFigure(figures.rule, value) : undefined;
 }
-
-/** Stages that tell no distance: on these the nearest to the query stand first all the same. */
-const UNMEASURED: ReadonlySet<RungKey> = new Set(['inactive', 'excluded', 'layer', 'tags', 'side', 'state', 'role']);
 
 /** How far an object is from where the query measures, metres. */
 function useAway(answer: Answer): (v: Verdict) => number {
