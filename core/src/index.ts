@@ -95,6 +95,7 @@ export {
 	viewOf,
 } from './query/placement';
 export { NOTHING, OTHER, prepareRay, type RayWinner, TIED } from './query/ray-winner';
+export { type Spot, spotOf } from './query/room';
 export type { Contender } from './query/touch';
 export * from './query/types';
 export { isOpenAt } from './query/windows';

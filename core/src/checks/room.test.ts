@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { readProject } from '../project/read';
 import type { Check, OverlapQuery, Project, SceneObject } from '../project/schema';
 import { Answerer } from '../query/answer';
+import { isNote, placementOf } from '../query/placement';
+import { spotOf } from '../query/room';
 import { buildWorld } from '../world/world';
 import { runChecks } from './check';
 
@@ -171,5 +173,53 @@ describe('what is in the way', () => {
 		delete (project.queries[0] as OverlapQuery).room;
 		const reading = readProject(JSON.stringify(project));
 		expect(reading.ok ? '' : reading.problems.map((p) => p.message)).toEqual(['"q" does not ask for room']);
+	});
+});
+
+describe('where it stands, for who shows it', () => {
+	const spot = (objects: SceneObject[], query: Partial<OverlapQuery> = {}) => {
+		const world = buildWorld(scene(objects, query));
+		const asked = world.queries[0] as OverlapQuery;
+		const placement = placementOf({ world, query: asked, asker: null, hitOf: () => null });
+		if (isNote(placement)) throw new Error(placement.code);
+		return spotOf(world, asked, placement, new Answerer(world).explain(asked));
+	};
+	const crate = (x: number, size = 1) =>
+		object(`crate ${x}`, 'things', { shapes: box(size, size, size), position: [x, 0.5, 0] });
+
+	it('has the points, and says which are borne', () => {
+		const half = object('half', 'floor', { shapes: box(10, 1, 10), position: [5.1, -0.5, 0] });
+		expect(spot([half]).points).toEqual([
+			{ at: [-0.5, 0, -0.5], borne: false },
+			{ at: [0.5, 0, -0.5], borne: true },
+			{ at: [0.5, 0, 0.5], borne: true },
+			{ at: [-0.5, 0, 0.5], borne: false },
+			{ at: [0, 0, 0], borne: false },
+		]);
+		expect(spot([half], { room: {} }).points).toEqual([]);
+	});
+	it('has no way out where nothing is in the way, and of one thing the least', () => {
+		expect(spot([floor]).way).toBeNull();
+		const way = spot([floor, crate(0.8)]).way as number[];
+		expect(way[0]).toBeCloseTo(-0.2, 5);
+		expect(Math.hypot(way[1] as number, way[2] as number)).toBeLessThan(1e-9);
+	});
+	it('leaves one after the other until it is free of all, and says nothing where it is held on both sides', () => {
+		const wall = object('wall', 'things', { shapes: box(4, 4, 1), position: [0, 0.5, 0.9] });
+		const [x, y, z] = spot([crate(0.8), wall]).way as [number, number, number];
+		expect([x, y, z].map((v) => Number(v.toFixed(4)))).toEqual([-0.2, 0, -0.1]);
+		const held = spot([crate(0.8), crate(-0.8)]).way;
+		if (held)
+			expect(spot([crate(0.8), crate(-0.8)], { at: { point: [held[0], 0.5 + held[1], held[2]] } }).way).toBeNull();
+	});
+	it('does not guess at what is made of triangles', () => {
+		const sheet: SceneObject = object('sheet', 'things', {
+			shapes: [{ id: 's', kind: 'mesh', vertices: [-1, 0, -1, 1, 0, -1, 0, 0, 1], triangles: [0, 1, 2] }],
+			position: [0, 0.5, 0],
+		});
+		expect(spot([sheet])).toMatchObject({ way: null });
+	});
+	it('what is left out of the query is not left', () => {
+		expect(spot([crate(0.8)], { asker: 'crate 0.8' }).way).toBeNull();
 	});
 });

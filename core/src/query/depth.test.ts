@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Body, support } from '../geometry/body';
-import { depthBetween } from '../geometry/depth';
+import { depthBetween, wayOutOf } from '../geometry/depth';
 import { gap } from '../geometry/gjk';
 import { rotationOf } from '../geometry/matrix';
 import type { Shape, VolumeShape } from '../project/schema';
@@ -165,6 +165,21 @@ describe('of any two', () => {
 					);
 				}
 				expect(depthBetween(a, b)).toBeCloseTo(depth, 7);
+			}),
+			times,
+		);
+	});
+
+	it('is as long as the move that parts them, and a shorter one the same way does not', () => {
+		fc.assert(
+			fc.property(one, one, (a, b) => {
+				const { depth, way } = wayOutOf(a, b);
+				const moved = (by: number) => a.clone().place(a.x + by * way[0], a.y + by * way[1], a.z + by * way[2], a.m);
+				expect(Math.hypot(...way)).toBeCloseTo(1, 9);
+				if (depth === 0) return;
+				expect(outAlong(a, b, ...way)).toBeCloseTo(depth, 6);
+				expect(gap(moved(depth + 1e-6), b)).toBeGreaterThan(0);
+				expect(gap(moved(0.98 * depth), b)).toBe(0);
 			}),
 			times,
 		);

@@ -1,6 +1,6 @@
 /** Whether a volume may stand where it is (contract §23): how deep it sticks in what is in the way, and what bears it. */
 import { type Body, MESH, sphereBody, support } from '../geometry/body';
-import { depthBetween } from '../geometry/depth';
+import { depthBetween, type WayOut, wayOutOf } from '../geometry/depth';
 import { type Matrix, multiply, rotationOf } from '../geometry/matrix';
 import { OVERLAP_GAP } from '../geometry/tolerances';
 import { BORNE_WITHIN } from '../project/defaults';
@@ -8,7 +8,7 @@ import type { QueryOf } from '../project/schema';
 import { gapBetween, gapToSegment } from '../space/cast';
 import type { Mesh } from '../space/mesh';
 import { maskOf, type World, type WorldShape } from '../world/world';
-import { type Filters, isEligible, stands } from './filters';
+import { type Filters, filtersOf, isEligible, passesFilters, stands } from './filters';
 import { type Placement, type Point, turnOf } from './placement';
 import type { Contender } from './touch';
 import type { Answer } from './types';
@@ -23,18 +23,18 @@ export function depthOf(
 		if (shape.body.kind === MESH || !isEligible(filters, shape)) continue;
 		for (const { body } of volumes) {
 			if (body.kind === MESH || gapBetween(body, shape.body, grow + OVERLAP_GAP) - grow > OVERLAP_GAP) continue;
-			deepest = Math.max(deepest, depthGrown(body, shape.body, grow, filters.world.flat));
+			deepest = Math.max(deepest, depthBetween(grown(body, grow), shape.body, filters.world.flat));
 		}
 	}
 	return deepest;
 }
 
-/** The depth of a body that is grown on every side. */
-function depthGrown(body: Body, other: Body, grow: number, flat: boolean): number {
-	if (grow === 0) return depthBetween(body, other, flat);
+/** A body grown on every side. */
+function grown(body: Body, grow: number): Body {
+	if (grow === 0) return body;
 	const wide = body.clone();
 	wide.r += grow;
-	return depthBetween(wide, other, flat);
+	return wide;
 }
 
 const far = new Float64Array(3);
@@ -154,4 +154,67 @@ export function roomOf(
 	if (!query.room?.on) return { free };
 	const bears = borne(filters, query, basePoints(filters, placement, query)).filter(Boolean).length;
 	return { free, bears, of: filters.world.flat ? 3 : 5 };
+}
+
+/** Where a volume that asks for room stands, for who shows it. */
+export interface Spot {
+	/** The points at which it is to be borne, in the world, and which of them are; empty where nothing has to bear it. */
+	points: { at: Point; borne: boolean }[];
+	/** The move that frees it of all that is in the way, metres; null where there is nothing, or none was found. */
+	way: Point | null;
+}
+
+/** So many pairs are left, one after the other, before it is given up. */
+const MAX_STEPS = 24;
+/** What is left between two that were just parted, metres: they would touch otherwise. */
+const PARTED = 1e-6;
+
+/**
+ * Where a volume that asks for room stands. The way out leaves the pair that sticks deepest by its shortest move, then the next, until
+ * nothing is touched: the least for one thing in the way, and one that was tried for several.
+ * @param answer to the query as it stands
+ */
+export function spotOf(world: World, query: QueryOf<'overlap'>, placement: Placement, answer: Answer): Spot {
+	const filters = filtersOf(world, query);
+	const base = query.room?.on ? basePoints(filters, placement, query) : [];
+	const bears = borne(filters, query, base);
+	const isBlocked = answer.room?.free === false;
+	return {
+		points: base.map((at, i) => ({ at, borne: bears[i] === true })),
+		way: isBlocked ? wayOut(filters, placement) : null,
+	};
+}
+
+function wayOut(filters: Filters, { volumes, grow }: Placement): Point | null {
+	const { world } = filters;
+	const moved = volumes.map(({ body }) => grown(body, grow).clone());
+	const inTheWay = world.objects
+		.filter((object) => stands(filters, object) && passesFilters(filters, object))
+		.flatMap((object) => object.shapes.filter((shape) => isEligible(filters, shape)));
+	const total: Point = [0, 0, 0];
+	for (let step = 0; step < MAX_STEPS; step++) {
+		let deepest: WayOut | null = null;
+		for (const shape of inTheWay)
+			for (const body of moved) {
+				const near = body.boundingRadius + grow + shape.body.boundingRadius + 2 * OVERLAP_GAP;
+				if (Math.hypot(body.x - shape.body.x, body.y - shape.body.y, body.z - shape.body.z) > near * 1.000001) continue;
+				if (gapBetween(body, shape.body, OVERLAP_GAP) > OVERLAP_GAP) continue;
+				// Of what is made of triangles nobody knows the inside.
+				if (body.kind === MESH || shape.body.kind === MESH) return null;
+				const out = wayOutOf(body, shape.body, world.flat);
+				if (!deepest || out.depth > deepest.depth) deepest = out;
+			}
+		if (!deepest) return total;
+		const by = deepest.depth + PARTED;
+		const [x, y, z] = deepest.way.map((v) => v * by) as Point;
+		for (const body of moved) {
+			body.x += x;
+			body.y += y;
+			body.z += z;
+		}
+		total[0] += x;
+		total[1] += y;
+		total[2] += z;
+	}
+	return null;
 }
