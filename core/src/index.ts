@@ -4,6 +4,7 @@ export {
 	activeChecks,
 	type CheckResult,
 	failureOf,
+	hasRoom,
 	runChecks,
 	wordsOfGot,
 	wordsOfRoom,

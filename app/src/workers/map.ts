@@ -15,7 +15,13 @@ export interface AimView {
 /** What is wanted to be seen. */
 export type MapLook =
 	| { kind: 'picture'; width: number; height: number; dark: boolean; view: AimView | null }
-	| { kind: 'ground'; heading: number | null; dark: boolean };
+	| {
+			kind: 'ground';
+			heading: number | null;
+			dark: boolean;
+			/** The only object that is painted in full, as its place in the file. */
+			only: number | null;
+	  };
 
 interface Shown {
 	/** Cells asked so far stand for so many; 1 when all are asked. */
@@ -33,6 +39,14 @@ export interface MapPicture extends Shown {
 /** A picture for the ground, its upper left corner at the first cell. */
 export interface MapGround extends Shown {
 	kind: 'ground';
+	/** The share of the places at which each object is selected at one of the headings; where none can stand left out. */
+	shares: { object: number; share: number }[];
+	/** By place: the object selected there, or less than 0. */
+	cells: Int32Array;
+	/** By place: the heading at which that is so. */
+	turns: Int32Array;
+	/** Of what asks for room, the share of the places where it fits; null for others. */
+	fits: number | null;
 	width: number;
 	height: number;
 	columns: number;
@@ -62,20 +76,34 @@ let wanted = 0;
 /** The map that was asked last, to the end: another look at it asks nothing. */
 let done: { key: string; asker: MapAsker; values: Int32Array; names: string[] } | null = null;
 
+const asksRoom = ({ query }: MapAsker): boolean => query.kind === 'overlap' && query.room !== undefined;
+
 function show(asker: MapAsker, values: Int32Array, step: number, look: MapLook, names: readonly string[]): MapShown {
 	const { columns, rows, headings } = asker.grid;
-	const valueAt = (x: number, y: number, heading: number | null): number => {
-		const place = (y * columns + x) * headings;
-		const one = (k: number) => {
-			const value = values[place + k];
-			return value === UNSETTLED ? values[standsFor(asker.grid, step, place + k)] : value;
-		};
-		if (heading !== null) return one(Math.min(heading, headings - 1));
-		for (let k = 0; k < headings; k++) if (one(k) >= 0) return one(k);
-		return one(0);
+	const valueWith = (place: number, heading: number): number => {
+		const value = values[place * headings + heading];
+		return value === UNSETTLED ? values[standsFor(asker.grid, step, place * headings + heading)] : value;
 	};
+	/** Which heading's value is shown of a place. */
+	const headingAt = (place: number): number => {
+		const looked = look.kind === 'ground' ? look : null;
+		if (looked?.heading != null) return Math.min(looked.heading, headings - 1);
+		const first = (is: (value: number) => boolean): number => {
+			for (let k = 0; k < headings; k++) if (is(valueWith(place, k))) return k;
+			return -1;
+		};
+		const only = looked?.only == null ? -1 : first((v) => v === looked.only);
+		if (only >= 0) return only;
+		// What asks for room wants nothing in the way.
+		return Math.max(0, asksRoom(asker) ? first((v) => v === CELL.none) : first((v) => v >= 0));
+	};
+	const valueAt = (place: number): number => valueWith(place, headingAt(place));
+	const valuesAt = (place: number): number[] =>
+		look.kind === 'ground' && look.heading !== null
+			? [valueAt(place)]
+			: Array.from({ length: headings }, (_, k) => valueWith(place, k));
 	if (look.kind === 'ground')
-		return ground(columns, rows, step, names, look.dark, (x, y) => valueAt(x, y, look.heading));
+		return ground({ columns, rows, step }, names, look, { headingAt, valueAt, valuesAt }, asksRoom(asker));
 	const { width, height, dark } = look;
 	const shown = new Int32Array(width * height);
 	const cellOf = look.view
@@ -87,7 +115,7 @@ function show(asker: MapAsker, values: Int32Array, step: number, look: MapLook, 
 	for (let y = 0, i = 0; y < height; y++)
 		for (let x = 0; x < width; x++, i++) {
 			const cell = cellOf(x, y);
-			shown[i] = cell ? valueAt(cell[0], cell[1], null) : CELL.none;
+			shown[i] = cell ? valueAt(cell[1] * columns + cell[0]) : CELL.none;
 		}
 	return {
 		kind: 'picture',
@@ -127,34 +155,58 @@ function directions(
 const GROUND = 1024;
 const CELL_ON_GROUND = 24;
 
+/** What is known of each place: the value that is shown and its heading, and those of all headings that are looked at. */
+interface PlaceValues {
+	headingAt: (place: number) => number;
+	valueAt: (place: number) => number;
+	valuesAt: (place: number) => number[];
+}
+
 function ground(
-	columns: number,
-	rows: number,
-	step: number,
+	{ columns, rows, step }: { columns: number; rows: number; step: number },
 	names: readonly string[],
-	dark: boolean,
-	valueAt: (x: number, y: number) => number,
+	{ dark, only }: Extract<MapLook, { kind: 'ground' }>,
+	{ headingAt, valueAt, valuesAt }: PlaceValues,
+	room: boolean,
 ): MapGround {
 	const block = Math.max(1, Math.min(CELL_ON_GROUND, Math.floor(GROUND / Math.max(columns, rows))));
 	const [width, height] = [columns * block, rows * block];
-	const cells = new Int32Array(columns * rows);
-	for (let y = 0; y < rows; y++) for (let x = 0; x < columns; x++) cells[y * columns + x] = valueAt(x, y);
+	const cells = Int32Array.from({ length: columns * rows }, (_, place) => valueAt(place));
 	const shown = new Int32Array(width * height);
 	for (let y = 0, i = 0; y < height; y++)
 		for (let x = 0; x < width; x++, i++) shown[i] = cells[Math.floor(y / block) * columns + Math.floor(x / block)];
+	// Of what asks for room the places where it fits have a name too.
+	const named = room
+		? cells.map((v) => (v === CELL.none ? names.length : v === CELL.unborne ? names.length + 1 : v))
+		: cells;
+	const times = new Map<number, number>();
+	let all = 0;
+	for (let place = 0; place < cells.length; place++) {
+		const values = valuesAt(place);
+		if (values.every((v) => v === CELL.out)) continue;
+		all++;
+		for (const value of new Set(values)) times.set(value, (times.get(value) ?? 0) + 1);
+	}
+	const share = (value: number) => (all > 0 ? (times.get(value) ?? 0) / all : 0);
 	return {
 		kind: 'ground',
+		cells,
+		turns: Int32Array.from({ length: cells.length }, (_, place) => headingAt(place)),
+		shares: [...times.keys()].filter((v) => v >= 0).map((object) => ({ object, share: share(object) })),
+		fits: room ? share(CELL.none) : null,
 		step,
 		width,
 		height,
 		columns,
 		rows,
-		pixels: paint(shown, width, height, { dark, alpha: ALPHA }),
-		names: namesOn(cells, columns, rows, BETWEEN, (value) => names[value] ?? '').map((n) => ({
-			...n,
-			x: n.x / BETWEEN,
-			y: n.y / BETWEEN,
-		})),
+		pixels: paint(shown, width, height, { dark, alpha: ALPHA, lit: only }),
+		names: namesOn(named, columns, rows, BETWEEN, (value) => [...names, 'fits', 'hangs over'][value] ?? '').map(
+			(n) => ({
+				...n,
+				x: n.x / BETWEEN,
+				y: n.y / BETWEEN,
+			}),
+		),
 	};
 }
 

@@ -47,19 +47,22 @@ export function wordsOfGot(answer: Answer, naming: Naming = byId): string {
 	}
 }
 
+/** Less than this is touching, metres. */
+const FELT = 1e-5;
+
 /** What an answer says of room: what is in the way and how deep, and where it is borne; null where it says nothing. */
 export function wordsOfRoom({ room, selected, tied }: Answer, naming: Naming = byId): string | null {
 	if (!room) return null;
-	const deepest = Math.max(0, ...selected.map((s) => s.depth ?? 0));
-	const names = [...selected.map((s) => s.object), ...tied].map((id) => naming('object', id)).join(', ');
-	const way = room.free
-		? 'nothing in the way'
-		: `${names} in the way${deepest > 0 ? `, ${metres(deepest)} deep` : ', touching'}`;
+	const name = (id: string) => naming('object', id);
+	const deep = selected.map(
+		(s) => `${name(s.object)} ${s.depth && s.depth >= FELT ? `${metres(s.depth)} deep` : 'touching'}`,
+	);
+	const way = room.free ? 'nothing in the way' : `in the way: ${[...deep, ...tied.map(name)].join(', ')}`;
 	return room.of === undefined ? way : `${way}${room.free ? ',' : ';'} borne at ${room.bears} of ${room.of} points`;
 }
 
 /** Whether there is room by an answer: nothing in the way, and borne everywhere where that is asked; null where it says nothing. */
-const hasRoom = ({ room }: Answer): boolean | null => (room ? room.free && room.bears === room.of : null);
+export const hasRoom = ({ room }: Answer): boolean | null => (room ? room.free && room.bears === room.of : null);
 
 const sameSet = (a: readonly string[], b: readonly string[]): boolean =>
 	a.length === b.length && [...a].sort().join(' ') === [...b].sort().join(' ');

@@ -158,7 +158,7 @@ describe('what is in the way', () => {
 		});
 		expect(judged([floor, crate], {}, true)).toMatchObject({
 			pass: false,
-			reason: 'wanted room, got crate in the way, 0.3 m deep; borne at 5 of 5 points',
+			reason: 'wanted room, got in the way: crate 0.3 m deep; borne at 5 of 5 points',
 		});
 		expect(judged([], {}, false)?.pass).toBe(true);
 		expect(judged([], { room: {} }, true)?.pass).toBe(true);

@@ -182,12 +182,13 @@ export class MapAsker {
 		return query && this.answerer.probe(query);
 	}
 
-	private told({ status, selected }: Answer): CellAnswer {
+	private told({ status, selected, room }: Answer): CellAnswer {
 		const places = selected.map((s) => this.indexOf.get(s.object) as number);
 		if (status === 'off' || status === 'waiting') return { value: CELL.off, selected: null };
 		if (status === 'tie') return { value: CELL.tie, selected: places.length > 0 ? places : null };
 		const [first] = places;
-		if (first === undefined) return { value: CELL.none, selected: null };
+		if (first === undefined)
+			return { value: room?.free && room.bears !== room.of ? CELL.unborne : CELL.none, selected: null };
 		return { value: first, selected: places.length > 1 ? places : null };
 	}
 

@@ -1,5 +1,8 @@
-/** Values of a cell that are no object. */
-export const CELL = { none: -1, tie: -2, off: -3, out: -4 } as const;
+/**
+ * Values of a cell that are no object. `unborne` is never printed: there nothing is in the way of what asks for room, and something does not
+ * bear it; in print it is none.
+ */
+export const CELL = { none: -1, tie: -2, off: -3, out: -4, unborne: -5 } as const;
 
 /** A value that is none yet: the cell is to be asked by itself. */
 export const UNSETTLED = -9;

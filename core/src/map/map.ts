@@ -86,7 +86,7 @@ export function resultOf(asker: MapAsker, cells: MapCells): MapResult {
 		headings: asker.map.kind === 'floor' ? headings : null,
 		objects,
 		cells: Array.from(cells.values, (value) => {
-			if (value < 0) return value;
+			if (value < 0) return value === CELL.unborne ? CELL.none : value;
 			let at = printed.get(value);
 			if (at === undefined) {
 				at = place.get(asker.idOf(value)) ?? CELL.none;

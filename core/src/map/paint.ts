@@ -78,27 +78,30 @@ export function paint(
 			const edge = (x + 1 < width && shown[i + 1] !== value) || (y + 1 < height && shown[i + width] !== value);
 			const tie = value === CELL.tie;
 			const line = value >= 0 && hatched(hatchOfPlace(value), x, y);
+			const dotted = value === CELL.unborne && x % GAP < 2 && y % GAP < 2;
 			const tone = (
 				edge
 					? plain.edge
-					: tie
-						? (x + y) % 6 < 2
-							? TIE
-							: plain.tie
-						: value >= 0
-							? toneOfPlace(value)
-							: value === CELL.out
-								? plain.out
-								: value === CELL.off
-									? plain.off
-									: plain.none
+					: dotted
+						? plain.off
+						: tie
+							? (x + y) % 6 < 2
+								? TIE
+								: plain.tie
+							: value >= 0
+								? toneOfPlace(value)
+								: value === CELL.out
+									? plain.out
+									: value === CELL.off
+										? plain.off
+										: plain.none
 			) as Tone;
 			const dim = lit !== null && value !== lit ? 0.18 : 1;
 			const shade = line && !edge ? 0.72 : 1;
 			out[4 * i] = tone[0] * shade;
 			out[4 * i + 1] = tone[1] * shade;
 			out[4 * i + 2] = tone[2] * shade;
-			out[4 * i + 3] = 255 * (edge ? 1 : value === CELL.none && alpha < 1 ? 0 : alpha * dim);
+			out[4 * i + 3] = 255 * (edge || dotted ? 1 : value === CELL.none && alpha < 1 ? 0 : alpha * dim);
 		}
 	return out;
 }

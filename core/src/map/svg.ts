@@ -17,16 +17,19 @@ export const MIN_TARGET = 24;
 /**
  * @returns what is shown of a cell: of several headings the chosen one, or the first that selects anything
  * @param heading null for the best of all
+ * @param want then, what is shown wherever one of them has it
  */
 export function shownIn(
 	{ columns, headings, cells }: Pick<MapResult, 'columns' | 'headings'> & { cells: ArrayLike<number> },
 	x: number,
 	y: number,
 	heading: number | null = null,
+	want: number | null = null,
 ): number {
 	const n = headings ?? 1;
 	const from = (y * columns + x) * n;
 	if (heading !== null) return cells[from + heading];
+	if (want !== null) for (let k = 0; k < n; k++) if (cells[from + k] === want) return want;
 	for (let k = 0; k < n; k++) if (cells[from + k] >= 0) return cells[from + k];
 	return cells[from];
 }

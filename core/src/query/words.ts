@@ -22,8 +22,11 @@ export function byName({ scene }: Project): Naming {
 /** A length with its unit and three significant places at most: `1.2 m`, `0.37 m`, `2 mm`. */
 export function metres(value: number): string {
 	if (value === 0) return '0 m';
-	if (Math.abs(value) < 0.01) {
+	// What would be written 10 mm is 0.01 m.
+	if (Math.abs(value) < 0.009995) {
 		const mm = value * 1000;
+		// What is left by rounding is no length that anybody could set.
+		if (Math.abs(mm) < 0.001) return 'under 0.001 mm';
 		return `${Math.abs(mm) < 0.01 ? mm.toPrecision(1) : trim(mm, 2)} mm`;
 	}
 	return `${trim(value, value < 10 ? 2 : value < 100 ? 1 : 0)} m`;

@@ -3,12 +3,13 @@ import type { QueryKind, Stage } from '@frelk/core';
 import { ArrowDown, ArrowUp, Clock, Copy, Plus, Power, Trash2 } from 'lucide-react';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';
+import { nameOf } from '../../model/names';
 import { useBench, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Button, Popover, TextField } from '../../ui/controls';
 import { Mark } from '../../ui/marks';
 import { rove } from '../../ui/roving';
-import { duplicateQuery, moveQuery, newQuery, switchQuery } from '../edit/acts';
-import { answerWords, freshQuery } from '../edit/fresh-query';
+import { duplicateQuery, moveQuery, newQuery, newRoom, switchQuery } from '../edit/acts';
+import { answerWords, freshQuery, isFloor } from '../edit/fresh-query';
 import { nameThing } from '../edit/naming';
 
 export function QueryList() {
@@ -196,6 +197,8 @@ function Kinds() {
 	const store = useBenchStore();
 	const project = useBench((s) => s.project);
 	const picked = useBench((s) => s.picked);
+	const inHand = project.scene.objects.find((o) => o.id === picked);
+	const standing = inHand && !isFloor(inHand) ? nameOf(project, 'object', inHand.id) : null;
 	return (
 		<ul>
 			{KINDS.map(({ kind, about }) => {
@@ -227,6 +230,12 @@ function Kinds() {
 					</li>
 				);
 			})}
+			<li className="mt-1 border-t pt-1">
+				<Button quiet data-chosen className="w-full justify-between" onClick={() => newRoom(store)}>
+					<span className="font-semibold">room</span>
+					<span className="text-right text-quiet">may {standing ?? 'it'} stand here, and on what</span>
+				</Button>
+			</li>
 		</ul>
 	);
 }

@@ -15,6 +15,7 @@ import {
 	keepInHand,
 	newCamera,
 	newQuery,
+	newRoom,
 	paste,
 	stepMoment,
 	stepQuery,
@@ -30,6 +31,8 @@ interface Command {
 	/** What it does, as an instruction. */
 	label: string;
 	group: 'Scene' | 'In hand' | 'Queries' | 'View' | 'Project';
+	/** Other words people look for it by. */
+	also?: string;
 	/** As shown and as matched: `d`, `Ctrl z`, `Shift Ctrl z`. */
 	keys?: string;
 	/** By its key it acts only where the stage is seen: it is about what is in hand there, or would take it in hand. */
@@ -106,6 +109,7 @@ export function commandsFor(project: Project): Command[] {
 				id: `thing-${id}`,
 				label: `Add a ${label}`,
 				group: 'Scene',
+				...(id === 'ghost' ? { also: 'fits free room place build preview' } : {}),
 				run: (s) => addReadyMade(s, id),
 			}),
 		),
@@ -149,6 +153,7 @@ export function commandsFor(project: Project): Command[] {
 					{
 						id: 'stand',
 						label: 'Stand on what is below',
+						also: 'set down put down drop land ground',
 						group: 'In hand',
 						keys: 's',
 						run: (s) =>
@@ -228,6 +233,13 @@ export function commandsFor(project: Project): Command[] {
 		...(['ray', 'pick', 'sweep', 'overlap', 'hitbox'] as const).map(
 			(kind): Command => ({ id: `new-${kind}`, label: `New ${kind}`, group: 'Queries', run: (s) => newQuery(s, kind) }),
 		),
+		{
+			id: 'new-room',
+			label: 'New question of room: may it stand here',
+			group: 'Queries',
+			also: 'fits free space place placement blocked ghost build',
+			run: newRoom,
+		},
 		{
 			id: 'swing',
 			label: 'Let the swing of the open hitbox run',

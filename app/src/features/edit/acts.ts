@@ -1,11 +1,11 @@
 /** What one does on the bench with what is in hand, with queries and with moments: each act one step of the history. */
-import { type Project, rounded, type ShapeKind, type Vec3, type World } from '@frelk/core';
+import { type Project, rounded, roundedTriple, type ShapeKind, type Vec3, type World } from '@frelk/core';
 import { readLocal, writeLocal } from '../../data/local';
 import type { BenchStore, Dock } from '../../model/bench-state';
 import { nameOf } from '../../model/names';
 import { addCamera } from './cameras';
 import { topDepth } from './depth';
-import { freshQuery, isFloor, likelyAsker } from './fresh-query';
+import { freshQuery, freshRoom, isFloor, likelyAsker } from './fresh-query';
 import {
 	addObject,
 	alignObjects,
@@ -21,6 +21,7 @@ import {
 	pasteObjects,
 	readClip,
 	setFlag,
+	shiftObject,
 } from './objects';
 import { keepReadyMade, ownReadyMades, type Placed, placeOwn, READY_MADES } from './ready-mades';
 import { heightBelow } from './standing';
@@ -105,13 +106,14 @@ export function paste(store: BenchStore, text?: string): void {
 }
 
 /** Where there is room for something new: beside what is in hand, or in the middle. */
-function roomFor(store: BenchStore): Vec3 {
+/** @param half half the width of what comes, metres */
+function roomFor(store: BenchStore, half = 0.3): Vec3 {
 	const { picked, project } = store.getState();
 	const now = world(store);
 	const by = picked === null ? undefined : now.objectById.get(picked);
 	if (!by || isFloor(by.def))
 		return now.flat ? [0, 0, topDepth(project, now)] : [0, heightBelow(now, 0, 0, 100, () => false), 0];
-	const x = extentOf(now, by, 0)[1] + (now.flat ? 0.1 : 0.8);
+	const x = extentOf(now, by, 0)[1] + (now.flat ? 0.1 : 0.5 + half);
 	if (now.flat) return [x, by.position[1], topDepth(project, now)];
 	return [x, heightBelow(now, x, by.position[2], extentOf(now, by, 1)[1] + 0.01, () => false), by.position[2]];
 }
@@ -141,7 +143,10 @@ export function addShape(
 
 /** Places a thing that is ready, or one's own. */
 export function addReadyMade(store: BenchStore, thing: string, placed?: Placed): void {
-	const at = placed?.at ?? roomFor(store);
+	const { picked: model } = store.getState();
+	const of = thing === 'ghost' && model !== null ? world(store).objectById.get(model) : undefined;
+	const [low, high] = of ? extentOf(world(store), of, 0) : [0, 0.6];
+	const at = placed?.at ?? roomFor(store, (high - low) / 2);
 	if (thing.startsWith('own:')) {
 		const own = ownReadyMades(store.getState().project).find((t) => t.id === thing.slice(4));
 		if (own) make(store, `Add ${own.name}`, (draft) => placeOwn(draft, own.id, { at }));
@@ -150,7 +155,11 @@ export function addReadyMade(store: BenchStore, thing: string, placed?: Placed):
 	const known = READY_MADES.find((t) => t.id === thing);
 	if (!known) return;
 	const usual: Placed = { at, yaw: 0, size: known.usual, from: at, to: at };
-	make(store, `Add a ${known.label}`, (draft) => known.make(draft, placed ?? usual));
+	const { picked, project } = store.getState();
+	make(store, `Add a ${known.label}`, (draft) => known.make(draft, placed ?? usual, picked));
+	// What brings a question of its own is looked at by it.
+	const asked = store.getState().project.queries.at(-1);
+	if (asked && !project.queries.some((q) => q.id === asked.id)) store.getState().open(asked.id);
 }
 
 /** Keeps what is in hand, with what hangs on it, as a thing to place again. */
@@ -257,6 +266,30 @@ export function newQuery(store: BenchStore, kind: Parameters<typeof freshQuery>[
 	if (made === null) return store.getState().refuse('A hitbox swings with an object, and this scene has none.');
 	store.getState().open(made);
 	store.getState().markPart('Layers to choose from', true);
+}
+
+/** Asks whether what is in hand may stand where it stands, or a volume of a metre beside the middle. */
+export function newRoom(store: BenchStore): void {
+	const { project, picked } = store.getState();
+	const query = freshRoom(project, picked, roomFor(store));
+	store.getState().edit('New question of room', (draft) => void draft.queries.push(query));
+	store.getState().open(query.id);
+	store.getState().markPart('Room', true);
+}
+
+/** Moves what the open question of room asks for: who asks it, or the place it is asked at. @param by metres in the world */
+export function moveAsked(store: BenchStore, what: string, by: Vec3): void {
+	const { query } = store.getState();
+	const now = world(store);
+	store.getState().edit(what, (draft) => {
+		const asked = draft.queries.find((q) => q.id === query);
+		if (asked?.kind !== 'overlap') return;
+		const { at } = asked;
+		const object = at.object ?? at.focus;
+		if (object !== undefined) shiftObject(draft, now, object, by);
+		else if (at.point)
+			asked.at = { point: roundedTriple([at.point[0] + by[0], at.point[1] + by[1], at.point[2] + by[2]]) };
+	});
 }
 
 export function toggleDock(store: BenchStore, dock: Dock): void {

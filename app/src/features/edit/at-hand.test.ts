@@ -165,6 +165,15 @@ describe('ready things', () => {
 					shapes: small,
 				})),
 			],
+			ghost: [
+				{
+					id: 'ghost',
+					position: [1, 0, 2],
+					...facing,
+					layer: 'ghosts',
+					shapes: [{ kind: 'box', size: [1, 1, 1], at: [0, 0.5, 0], role: 'sensor' }],
+				},
+			],
 			crates: [3.4, 2.7, 2, 1.3, 0.6].map((z) => ({ position: [1, 0, z], ...crate })),
 			target: [
 				{

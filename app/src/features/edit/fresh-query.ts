@@ -1,9 +1,19 @@
 /** A new query with sensible parts, and an answer in a few words. */
-import type { Answer, Project, Query, QueryKind, SceneObject } from '@frelk/core';
+import {
+	type Answer,
+	hasRoom,
+	type OverlapQuery,
+	type Project,
+	type Query,
+	type QueryKind,
+	type SceneObject,
+	type Vec3,
+} from '@frelk/core';
 import { nameOf } from '../../model/names';
 
 export function answerWords(project: Project, answer: Answer | undefined): string {
 	if (!answer) return '';
+	if (answer.room) return hasRoom(answer) ? 'there is room' : answer.room.free ? 'free, but not borne' : 'no room';
 	const name = (id: string) => nameOf(project, 'object', id);
 	switch (answer.status) {
 		case 'selected': {
@@ -100,4 +110,37 @@ export function freshQuery(project: Project, kind: QueryKind, picked: string | n
 						],
 					};
 	}
+}
+
+/** A volume that asks for room stands so far above what is to bear it: on it, it would touch it, and that would be in the way. Metres. */
+const RAISED = 0.01;
+
+/**
+ * A question of room: may this object stand where it stands, or, without one, a volume of a metre at a place.
+ * @param picked the object whose shapes are asked for; null, a floor or one without shapes for the volume
+ * @param at where the volume stands
+ */
+export function freshRoom(project: Project, picked: string | null, at: Vec3): OverlapQuery {
+	const flat = project.scene.kind === 'flat';
+	const object = project.scene.objects.find((o) => o.id === picked);
+	const taken = new Set(project.queries.map((q) => q.id));
+	let n = 1;
+	while (taken.has(`room-${n}`)) n++;
+	const base = { id: `room-${n}`, kind: 'overlap', choose: { take: 'all' }, room: { on: { layers: 'all' } } } as const;
+	if (object && !isFloor(object) && (object.shapes?.length ?? 0) > 0)
+		return {
+			...base,
+			name: `Room for ${object.name ?? object.id}`,
+			at: { object: object.id },
+			shape: { like: object.id },
+			offset: [0, RAISED, 0],
+			asker: object.id,
+		};
+	return {
+		...base,
+		name: `Room ${n}`,
+		at: { point: [...at] },
+		shape: flat ? { kind: 'rect', size: [1, 1] } : { kind: 'box', size: [1, 1, 1] },
+		offset: [0, 0.5 + RAISED, 0],
+	};
 }

@@ -1,6 +1,7 @@
 /** Things ready to be placed: those of a first scene, and one's own. Recipes on a draft of the project; no interface here. */
 import { type Project, rounded, roundedTriple, type SceneObject, type Vec3 } from '@frelk/core';
 import { rotationOf, turned } from '@frelk/core/geometry';
+import { freshRoom, isFloor } from './fresh-query';
 import { addObject, copyObjects, freshId, pasteObjects, putObject } from './objects';
 
 /** Where something is placed, as a stroke says it. */
@@ -22,14 +23,18 @@ interface ReadyMade {
 	usual: Vec3;
 	/** It hangs on walls without being told to. */
 	hangs?: true;
-	/** @returns the ids of what is taken in hand */
-	make: (draft: Project, placed: Placed) => string[];
+	/**
+	 * @param of what is in hand before
+	 * @returns the ids of what is taken in hand
+	 */
+	make: (draft: Project, placed: Placed, of?: string | null) => string[];
 }
 
 const PEOPLE = { id: 'people', name: 'People' };
 const WALLS = { id: 'walls', name: 'Walls' };
 const GROUND = { id: 'ground', name: 'Ground' };
 const THINGS = { id: 'things', name: 'Things' };
+const GHOSTS = { id: 'ghosts', name: 'Ghosts' };
 
 /** A place of a thing in its own axes, in the world. */
 function beside({ at, yaw }: Pick<Placed, 'at' | 'yaw'>, x: number, y: number, z: number): Vec3 {
@@ -191,6 +196,29 @@ export const READY_MADES: readonly ReadyMade[] = [
 				],
 			}),
 		],
+	},
+	{
+		id: 'ghost',
+		label: 'ghost',
+		about: 'of what is in hand, or 1 m: asks whether it may stand there',
+		usual: [1, 1, 1],
+		make: (draft, { at, yaw, size }, of) => {
+			const model = draft.scene.objects.find((o) => o.id === of);
+			const shapes = isFloor(model) ? undefined : model?.shapes;
+			const id = putObject(draft, {
+				name: shapes ? `Ghost of ${model?.name ?? model?.id}` : 'Ghost',
+				position: roundedTriple(at, 4),
+				...turn(yaw),
+				...(shapes && model?.scale ? { scale: model.scale } : {}),
+				layer: GHOSTS,
+				// It stands in nobody's way.
+				shapes: (
+					shapes ?? [{ id: 'body', kind: 'box', size: roundedTriple(size, 4), at: [0, rounded(size[1] / 2, 4), 0] }]
+				).map((shape) => ({ ...shape, role: 'sensor' as const })),
+			});
+			draft.queries.push(freshRoom(draft, id, at));
+			return [id];
+		},
 	},
 ];
 

@@ -71,3 +71,26 @@ export function standObjects(draft: Project, world: World, ids: readonly string[
 		if (Math.abs(by) > 1e-9) shiftObject(draft, world, object.id, [0, by, 0]);
 	}
 }
+
+/** Least height that a volume keeps above what bears it, metres: it would touch it otherwise. */
+const KEPT = 0.01;
+
+/**
+ * How far a volume is to be moved up or down so that what is under it bears it.
+ * @param points its base in the world
+ * @param asker who asks, whose own shapes do not bear it
+ * @returns metres, below 0 down; null in a flat scene, or where that is nowhere
+ */
+export function dropOfSpot(
+	world: World,
+	points: readonly { at: readonly number[] }[],
+	asker: string | undefined,
+): number | null {
+	if (world.flat || points.length === 0) return null;
+	const mine = new Set(asker === undefined ? [] : [asker]);
+	const skip = (s: WorldShape) => isWithin(s.object, mine);
+	let best = -Infinity;
+	for (const { at } of points) best = Math.max(best, heightBelow(world, at[0], at[2], at[1] + KEPT, skip) - at[1]);
+	const by = best + KEPT;
+	return Math.abs(by) < 1e-6 ? null : by;
+}

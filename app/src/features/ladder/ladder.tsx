@@ -10,7 +10,6 @@ import {
 	slackOf,
 	type Verdict,
 	wordsOfFigure,
-	wordsOfRoom,
 } from '@frelk/core';
 import { Pin, X } from 'lucide-react';
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -23,6 +22,7 @@ import { Part } from '../../ui/part';
 import { useSize } from '../../ui/use-size';
 import { figuresOf, useQueryGeometry } from '../stage/overlay/geometry';
 import { Keep } from './keep';
+import { RoomAnswer } from './room-answer';
 import { Row } from './row';
 import {
 	FEW_THERE,
@@ -209,10 +209,10 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 	const figure = useFigureWords(answer);
 	const name = (id: string) => nameOf(project, 'object', id);
 	const places = new Map(answer.selected.map((s, i) => [s.object, i + 1]));
-	const room = wordsOfRoom(answer, (_, id) => name(id));
 	return (
 		<section aria-label="Answer" className="max-h-[70%] overflow-auto border-b p-3">
-			{answer.selected.map((s, i) => (
+			{answer.room && <RoomAnswer answer={answer} />}
+			{(answer.room ? [] : answer.selected).map((s, i) => (
 				<button
 					type="button"
 					key={s.through ?? s.object}
@@ -276,8 +276,7 @@ function Head({ answer, keeps }: { answer: Answer; keeps: boolean }) {
 					</p>
 				</div>
 			)}
-			{answer.status === 'none' && <Nothing answer={answer} />}
-			{room !== null && <p className="mt-0.5">{room}</p>}
+			{answer.status === 'none' && !answer.room && <Nothing answer={answer} />}
 			{answer.status === 'off' && <p className="text-[15px] font-semibold">The query is off</p>}
 			{answer.status === 'waiting' && <p className="text-[15px] font-semibold">The query is waiting</p>}
 			{keeps && answer.status !== 'waiting' && <Keep answer={answer} />}

@@ -36,3 +36,21 @@ export function goToCell(store: BenchStore, map: QueryMap, x: number, y: number,
 			q.aim.along = roundedTriple(turned(rotationOf([yaw, pitch, 0]), 0, 0, -1));
 		});
 }
+
+/** @param u, v where from, in cells. @returns the cell of a value that is nearest, or null where there is none */
+export function nearestCell(
+	{ columns, cells }: { columns: number; cells: ArrayLike<number> },
+	value: number,
+	u: number,
+	v: number,
+): { x: number; y: number } | null {
+	let best: { x: number; y: number } | null = null;
+	let least = Infinity;
+	for (let i = 0; i < cells.length; i++) {
+		if (cells[i] !== value) continue;
+		const [x, y] = [i % columns, Math.floor(i / columns)];
+		const away = (x - u) ** 2 + (y - v) ** 2;
+		if (away < least) [least, best] = [away, { x, y }];
+	}
+	return best;
+}

@@ -1,6 +1,7 @@
 /** Which map a query gets when one is first looked at: of cursors, of places to stand, of directions. */
 import type { Project, Query, QueryMap, Vec3, View } from '@frelk/core';
 import { turned, unturned } from '@frelk/core/geometry';
+import { isFloor } from '../edit/fresh-query';
 
 /** A map but for its id and name. */
 export type MapOfQuery = Omit<QueryMap, 'id' | 'name'>;
@@ -30,6 +31,18 @@ export function cursorMapOf(project: Project, query: Query): MapOfQuery | null {
 	return keptOf(project, query, 'cursor') ?? { query: query.id, kind: 'cursor', cell };
 }
 
+/** Layers with something solid on them that nobody stands in: all but those of floors, on which one stands. In space only. */
+function layersInTheWay({ scene }: Project): string[] {
+	if (scene.kind === 'flat') return [];
+	const solid = new Set<string>();
+	const floors = new Set<string>();
+	for (const object of scene.objects)
+		for (const shape of object.shapes ?? [])
+			if (shape.role !== 'sensor' && shape.enabled !== false)
+				(isFloor(object) ? floors : solid).add(shape.layer ?? object.layer);
+	return scene.layers.map((l) => l.id).filter((id) => solid.has(id) && !floors.has(id));
+}
+
 /**
  * Places around the asker.
  * @param at where the asker stands, world metres
@@ -39,13 +52,17 @@ export function floorMapOf(project: Project, query: Query, at: Vec3): MapOfQuery
 	if (query.asker === undefined) return null;
 	const [u, v] = project.scene.kind === 'flat' ? [at[0], at[1]] : [at[0], at[2]];
 	const from = (x: number) => Math.floor(x) - AROUND;
+	const room = query.kind === 'overlap' && query.room !== undefined;
+	const clear = room ? [] : layersInTheWay(project);
 	return (
 		keptOf(project, query, 'floor') ?? {
 			query: query.id,
 			kind: 'floor',
 			area: { min: [from(u), from(v)], max: [from(u) + 2 * AROUND, from(v) + 2 * AROUND] },
-			every: 0.5,
-			headings: HEADINGS,
+			// What asks for room is turned by hand; what is looked for is where it fits.
+			every: room ? 0.25 : 0.5,
+			headings: room ? 1 : HEADINGS,
+			...(clear.length > 0 ? { clear: { layers: clear } } : {}),
 		}
 	);
 }

@@ -5,6 +5,7 @@ import { nameOf } from '../../model/names';
 import { useBench } from '../../model/use-bench';
 import { useTheme } from '../../ui/theme';
 import { MapNames } from './map-names';
+import type { planOf } from './plan';
 
 /** Pixels of a cell at most, and of the whole. */
 const MAX_BLOCK = 40;
@@ -20,7 +21,10 @@ export function MapCanvas({
 	block,
 	heading = null,
 	lit = null,
+	want = null,
 	marked = null,
+	plan = null,
+	ring = null,
 	point,
 	choose,
 }: {
@@ -32,6 +36,12 @@ export function MapCanvas({
 	lit?: number | null;
 	/** Cells, 1 where one is marked; the others are dimmed. */
 	marked?: Uint8Array | null;
+	/** What is shown of a cell wherever any of its headings has it. */
+	want?: number | null;
+	/** What stands beneath, in cells. */
+	plan?: ReturnType<typeof planOf>;
+	/** The cell that is ringed. */
+	ring?: { x: number; y: number } | null;
 	/** Told of the cell that is pointed at, and null when none is. */
 	point?: (cell: { x: number; y: number; value: number } | null) => void;
 	choose?: (x: number, y: number) => void;
@@ -44,9 +54,9 @@ export function MapCanvas({
 	const cells = useMemo(
 		() =>
 			Int32Array.from({ length: columns * rows }, (_, i) =>
-				shownIn(result, i % columns, Math.floor(i / columns), heading),
+				shownIn(result, i % columns, Math.floor(i / columns), heading, want),
 			),
-		[result, columns, rows, heading],
+		[result, columns, rows, heading, want],
 	);
 	const names = useMemo(
 		() => namesOn(cells, columns, rows, block, (value) => nameOf(project, 'object', objects[value] ?? '')),
@@ -91,6 +101,26 @@ export function MapCanvas({
 		>
 			<canvas ref={canvas} className="block" />
 			<svg aria-hidden="true" width={width} height={height} className="pointer-events-none absolute inset-0">
+				{plan && (
+					<g transform={`scale(${block})`} fill="none">
+						<path d={plan.lines} stroke="var(--panel)" strokeWidth={2.6 / block} opacity="0.7" />
+						<path d={plan.lines} stroke="var(--ink)" strokeWidth={1 / block} />
+						{plan.asker && (
+							<g
+								transform={`translate(${plan.asker.x} ${plan.asker.y}) rotate(${plan.asker.turn}) scale(${1 / block})`}
+							>
+								<path d="M9 0L-6 6L-3 0L-6 -6Z" fill="var(--ink)" stroke="var(--panel)" strokeWidth="1.5" />
+							</g>
+						)}
+					</g>
+				)}
+				{ring && (
+					<g fill="none" transform={`translate(${(ring.x + 0.5) * block} ${(ring.y + 0.5) * block})`}>
+						<circle r="9" stroke="var(--panel)" strokeWidth="5" />
+						<circle r="9" stroke="var(--ink)" strokeWidth="2" />
+						<path d="M-14 0h28M0 -14v28" stroke="var(--ink)" />
+					</g>
+				)}
 				<MapNames names={names} />
 			</svg>
 		</button>

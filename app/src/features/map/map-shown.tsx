@@ -1,6 +1,6 @@
 /** A kept map, large, with what each object has of it, what is never selected and why, and ways out. */
 import type { QueryMap } from '@frelk/core';
-import { CELL, MAP_HEAD, type MapResult, MIN_TARGET, mapRows, mapSvg, wordsOfNever } from '@frelk/core/maps';
+import { CELL, MAP_HEAD, type MapResult, MIN_TARGET, mapRows, mapSvg, shownIn, wordsOfNever } from '@frelk/core/maps';
 import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { pngOf } from '../../data/drawn';
@@ -9,13 +9,16 @@ import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Button, Select } from '../../ui/controls';
 import { useSize } from '../../ui/use-size';
-import { goToCell } from './go-to-cell';
+import { goToCell, nearestCell } from './go-to-cell';
 import { keepFigure } from './keep-figure';
 import { blockOf, MapCanvas } from './map-canvas';
+import { planOf } from './plan';
 import { Swatch } from './swatch';
 
 /** Pixels of a bar that says how wide a target is, for each pixel of it; and how wide the longest is. */
 const BAR = { most: 72, px: 0.75 };
+
+const percent = (share: number): string => `${(100 * share).toFixed(2)} %`;
 
 export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) {
 	const store = useBenchStore();
@@ -23,6 +26,8 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 	const key = useBench((s) => s.key);
 	const navigate = useNavigate();
 	const [lit, setLit] = useState<number | null>(null);
+	/** The object one looks for, as its place in the result. */
+	const [only, setOnly] = useState<number | null>(null);
 	const [heading, setHeading] = useState<number | null>(null);
 	const [pointed, setPointed] = useState<string | null>(null);
 	const [failed, setFailed] = useState<string | null>(null);
@@ -33,9 +38,26 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 	const kept = new Set(
 		(project.checks ?? []).flatMap((c) => ('map' in c && c.map === map.id ? [c.expect.object] : [])),
 	);
+	const plan = useMemo(() => planOf(project, map), [project, map]);
+	const query = project.queries.find((q) => q.id === map.query);
+	const room = query?.kind === 'overlap' && query.room !== undefined;
+	const near = useMemo(() => {
+		if (only === null || !plan?.asker) return null;
+		const { columns, rows } = result;
+		const cells = Array.from({ length: columns * rows }, (_, i) =>
+			shownIn(result, i % columns, Math.floor(i / columns), heading, only),
+		);
+		return nearestCell({ columns, cells }, only, plan.asker.x - 0.5, plan.asker.y - 0.5);
+	}, [only, plan, result, heading]);
 	const openQuery = () => {
 		store.getState().open(map.query);
 		store.getState().lookAt(map.moment ?? null);
+	};
+	/** @param turned the heading to turn to there; else the one that is looked at */
+	const goTo = (x: number, y: number, turned = heading) => {
+		openQuery();
+		goToCell(store, map, x, y, turned);
+		void navigate(`/p/${key}`);
 	};
 	const said = (value: number): string =>
 		value >= 0
@@ -46,7 +68,9 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 					? 'no place to stand'
 					: value === CELL.off
 						? 'off'
-						: 'nothing';
+						: room
+							? 'nothing in the way'
+							: 'nothing';
 	const drawn = () => mapSvg(map, result, name, heading);
 	const savePng = async () => {
 		try {
@@ -55,6 +79,13 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 		} catch (error) {
 			setFailed(`No picture was made: ${error instanceof Error ? error.message : String(error)}. SVG has the same.`);
 		}
+	};
+	/** The heading at which a cell has what one looks for. */
+	const headingOf = ({ x, y }: { x: number; y: number }): number | null => {
+		const n = result.headings ?? 1;
+		const from = (y * result.columns + x) * n;
+		const at = result.cells.slice(from, from + n).indexOf(only ?? CELL.none);
+		return heading ?? (at < 0 ? null : at);
 	};
 	return (
 		<div className="grid grid-cols-[minmax(0,1fr)_24rem] gap-4 max-[1000px]:grid-cols-1">
@@ -96,16 +127,15 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 					result={result}
 					block={blockOf(result, w)}
 					heading={heading}
-					lit={lit}
+					lit={only ?? lit}
+					want={only}
+					plan={plan}
+					ring={near}
 					point={(cell) => {
 						setPointed(cell && said(cell.value));
 						setLit(cell && cell.value >= 0 ? cell.value : null);
 					}}
-					choose={(x, y) => {
-						openQuery();
-						goToCell(store, map, x, y, heading);
-						void navigate(`/p/${key}`);
-					}}
+					choose={goTo}
 				/>
 			</div>
 			<div className="text-[12.5px]">
@@ -139,10 +169,18 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 										onPointerLeave={() => setLit(null)}
 									>
 										<td className="py-0.5">
-											<Swatch value={place} />
-											{name(o.object)}
+											<button
+												type="button"
+												aria-pressed={only === place}
+												title="Show this one alone"
+												className="min-h-6 text-left hover:underline aria-pressed:font-semibold"
+												onClick={() => setOnly(only === place ? null : place)}
+											>
+												<Swatch value={place} />
+												{name(o.object)}
+											</button>
 										</td>
-										<td className="figure text-right whitespace-nowrap">{(100 * o.share).toFixed(2)} %</td>
+										<td className="figure text-right whitespace-nowrap">{percent(o.share)}</td>
 										{o.circle !== null && (
 											<td
 												className={`figure pl-3 ${small ? 'font-semibold text-cut' : ''}`}
@@ -181,10 +219,25 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 							})}
 					</tbody>
 				</table>
+				{only !== null && (
+					<p role="status" className="mt-2 flex flex-wrap items-center gap-2">
+						<span>
+							In {percent(result.figures.objects[only]?.share ?? 0)} of the{' '}
+							{result.headings !== null ? 'answers' : 'cells'}
+							{room ? ' it is in the way.' : ' it is selected.'}
+						</span>
+						{near && !room && (
+							<Button onClick={() => goTo(near.x, near.y, headingOf(near))}>Stand at the nearest place</Button>
+						)}
+						<Button quiet onClick={() => setOnly(null)}>
+							Show all
+						</Button>
+					</p>
+				)}
 				{result.figures.tied > 0 && (
 					<p className="mt-2 text-tie">
 						<Swatch value={CELL.tie} />
-						{(100 * result.figures.tied).toFixed(2)} % tied
+						{percent(result.figures.tied)} tied
 					</p>
 				)}
 				{result.figures.never.length > 0 && (

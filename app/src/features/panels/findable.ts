@@ -34,7 +34,7 @@ export function findables(store: BenchStore, project: Project): Findable[] {
 		return [
 			{
 				...entry('Command', command.id, command.label, `command · ${command.group}`, () => command.run(store)),
-				words: `${command.label} ${command.group} command`.toLowerCase(),
+				words: `${command.label} ${command.group} command ${command.also ?? ''}`.toLowerCase(),
 				...(command.keys === undefined ? {} : { keys: command.keys }),
 				...(not === undefined ? {} : { not }),
 			},

@@ -12,6 +12,8 @@ import {
 	type Placement,
 	placementOf,
 	type Query,
+	type Spot,
+	spotOf,
 	type World,
 } from '@frelk/core';
 import { useMemo } from 'react';
@@ -24,6 +26,8 @@ export interface QueryGeometry {
 	cutBy: string | null;
 	/** All that lies on its path, in the order of entry; empty without a path. */
 	crossings: readonly Crossing[];
+	/** Of a question of room: where it stands, what bears it, and the way out. */
+	spot: Spot | null;
 }
 
 /** Stage and distance axis ask for the same one. */
@@ -57,7 +61,8 @@ function workedOut(world: World, query: Query, answer: Answer | null): QueryGeom
 			cutBy = block.shape.object.id;
 		}
 	}
-	return { query, placement, stop, cutBy, crossings };
+	const spot = query.kind === 'overlap' && query.room && answer?.room ? spotOf(world, query, placement, answer) : null;
+	return { query, placement, stop, cutBy, crossings, spot };
 }
 
 export function useQueryGeometry(world: World, query: Query | null, answer: Answer | null): QueryGeometry | null {
