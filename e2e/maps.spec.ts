@@ -152,3 +152,53 @@ test('the map of a query lies over the eye and follows what is moved; that of an
 	await expect(rose.getByRole('radio', { name: 'as it stands' })).toBeChecked();
 	await expect(stage.getByText('Where to stand')).toBeVisible();
 });
+
+test('may it stand here: the way out, set down, where it fits, and what a thing is reached from', async ({ page }) => {
+	await page.goto('/');
+	await page.getByRole('button', { name: 'Empty space scene' }).click();
+	await expect(page.getByRole('application', { name: 'Scene' })).toBeVisible();
+	for (const thing of ['floor', 'shelf with five things', 'ghost']) {
+		await page.getByRole('button', { name: 'Add', exact: true }).click();
+		await page.getByRole('button', { name: `Drop a ${thing}` }).click();
+	}
+	// Beside what was in hand there is room, and a further thing makes none.
+	await expect(answer(page)).toContainText('There is room');
+	await expect(answer(page)).toContainText('borne everywhere: 5 of 5');
+	const card = page.getByRole('region', { name: /^Card/ });
+	const put = async (label: string, value: string) => {
+		await card.getByLabel(label, { exact: true }).fill(value);
+		await card.getByLabel(label, { exact: true }).press('Enter');
+	};
+	await put('X', '0.3');
+	await put('Z', '0.4');
+	await expect(answer(page)).toContainText('There is no room');
+	await expect(answer(page)).toContainText('Shelf is in the way0.1 m deep');
+	await answer(page).getByRole('button', { name: 'Move it out' }).click();
+	await expect(answer(page)).toContainText('There is room');
+	await page.getByRole('button', { name: 'Undo: Move it out' }).click();
+	await expect(answer(page)).toContainText('There is no room');
+	await put('Z', '3');
+	await put('Y', '1');
+	await expect(answer(page)).toContainText('1 m above what could bear it');
+	await answer(page).getByRole('button', { name: 'Set it down' }).click();
+	await expect(answer(page)).toContainText('There is room');
+
+	// Kept as a check like any other answer.
+	await answer(page).getByRole('button', { name: 'Keep this answer' }).click();
+	await put('Z', '0.4');
+	await expect(answer(page)).toContainText('A check fails: wanted room, got in the way');
+
+	await page.getByRole('button', { name: 'Floor map' }).click();
+	await expect(page.getByText(/^Fits at \d+ % of the places$/)).toBeVisible();
+	await page.getByRole('button', { name: 'Put it at the nearest place' }).click();
+	await expect(answer(page)).toContainText('There is room');
+
+	await page.goto('/p/harl-quay');
+	await openQuery(page, /^Reach/);
+	await page.getByRole('button', { name: 'Floor map' }).click();
+	const reached = page.getByLabel('Reached from here');
+	const crate = reached.getByRole('option', { name: /^Lemon crate 3, \d+ %$/ });
+	await reached.selectOption({ label: (await crate.textContent()) ?? '' });
+	await page.getByRole('button', { name: 'Stand at the nearest place' }).click();
+	await expect(answer(page)).toContainText('Lemon crate 3');
+});

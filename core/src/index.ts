@@ -10,7 +10,7 @@ export {
 	wordsOfRoom,
 	wordsOfWanted,
 } from './checks/check';
-export { expectationOf, updatedExpectation } from './checks/expect';
+export { expectationOf, keptOf, updatedExpectation } from './checks/expect';
 export {
 	type LeastChange,
 	leastChanges,

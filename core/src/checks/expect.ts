@@ -2,7 +2,7 @@
 import type { Check, Expect } from '../project/schema';
 import { equalsIn } from '../query/answer';
 import type { Answer } from '../query/types';
-import { failureOf } from './check';
+import { failureOf, hasRoom } from './check';
 
 /**
  * What an answer is, as an expectation; null for one that waits: that is nothing to expect. Where several are selected that no rule tells
@@ -29,12 +29,18 @@ export function expectationOf(answer: Answer): Expect | null {
 	}
 }
 
+/** What is kept of an answer as a check: of a question of room whether there is any, whatever is in the way; else the answer. */
+export function keptOf(answer: Answer): Expect | null {
+	const room = hasRoom(answer);
+	return room === null ? expectationOf(answer) : { room };
+}
+
 /**
  * What a failing check would have to expect to hold: the answer as it is now, with those of its further conditions that hold.
  * @returns null where the query waits
  */
 export function updatedExpectation(check: Check, answer: Answer): Expect | null {
-	const now = expectationOf(answer);
+	const now = check.expect.room === undefined ? expectationOf(answer) : keptOf(answer);
 	if (!now) return null;
 	const { action: _, ...main } = now;
 	const next: Expect = { ...main, ...(check.expect.order && main.selects ? { order: check.expect.order } : {}) };

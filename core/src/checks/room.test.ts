@@ -7,6 +7,7 @@ import { isNote, placementOf } from '../query/placement';
 import { spotOf } from '../query/room';
 import { buildWorld } from '../world/world';
 import { runChecks } from './check';
+import { keptOf, updatedExpectation } from './expect';
 
 const object = (id: string, layer: string, more: Partial<SceneObject> = {}): SceneObject => ({ id, layer, ...more });
 const box = (x: number, y: number, z: number) => [{ id: 's', kind: 'box' as const, size: [x, y, z] as const }];
@@ -221,5 +222,17 @@ describe('where it stands, for who shows it', () => {
 	});
 	it('what is left out of the query is not left', () => {
 		expect(spot([crate(0.8)], { asker: 'crate 0.8' }).way).toBeNull();
+	});
+});
+
+describe('what is kept of it', () => {
+	const crate = object('crate', 'things', { shapes: box(1, 1, 1), position: [0.8, 0.5, 0] });
+	it('is whether there is room, and is brought up to date as that', () => {
+		const [there, none] = [ask(scene([floor], {})), ask(scene([floor, crate], {}))];
+		expect([keptOf(there), keptOf(none)]).toEqual([{ room: true }, { room: false }]);
+		expect(keptOf(ask(scene([floor], { room: undefined })))).toEqual({ none: true });
+		const check: Check = { id: 'c', query: 'q', expect: { room: true, not: ['crate'] } };
+		expect(updatedExpectation(check, none)).toEqual({ room: false });
+		expect(updatedExpectation({ ...check, expect: { none: true } }, none)).toEqual({ selects: ['crate'] });
 	});
 });

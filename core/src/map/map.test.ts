@@ -13,9 +13,11 @@ import { runs } from '../tests/runs';
 import { ahead, ball, box, object, project, rect } from '../tests/scene';
 import { buildWorld } from '../world/world';
 import { MapAsker } from './ask';
+import { CELL } from './cell';
 import { largestCircles } from './figures';
 import { askMap, askRows, joinedParts, resultOf } from './map';
 import { checkMaps } from './memory';
+import { shownIn } from './svg';
 
 const pick = (more: object = {}): Query =>
 	({ id: 'q', kind: 'pick', camera: 'eye', viewport: [8, 6], ...more }) as Query;
@@ -460,5 +462,39 @@ describe('checks of maps', () => {
 		expect(wrong({ object: 'nowhere', circle: { min: 1 } })).toEqual(['checks[0].expect.object: no object "nowhere"']);
 		expect(wrong({ never: ['nowhere'] })).toEqual(['checks[0].expect.never[0]: no object "nowhere"']);
 		expect(wrong({ object: 'a', tied: { max: 0 } })).toHaveLength(1);
+	});
+});
+
+describe('of what asks for room', () => {
+	const floor = object('floor', [0, -0.5, 0], [box([4, 1, 20])]);
+	const crate = object('crate', [1.2, 0.5, 0], [box([1, 1, 1])]);
+	const ghost = object('ghost', [0, 0, 0], []);
+	const query = {
+		id: 'q',
+		kind: 'overlap',
+		asker: 'ghost',
+		at: { object: 'ghost' },
+		shape: { kind: 'box', size: [1, 1, 1] },
+		offset: [0, 0.51, 0],
+		room: { on: { layers: 'all' } },
+	} as unknown as Query;
+	const p = project([floor, crate, ghost], [query]);
+	const map = { id: 'm', query: 'q', kind: 'floor', area: { min: [-3, 0], max: [1, 0] }, every: 1 } as QueryMap;
+
+	it('tells who asks where it hangs over, and prints that as nothing in the way', () => {
+		const asker = new MapAsker(p, map);
+		expect(Array.from({ length: 5 }, (_, i) => asker.ask(i).value)).toEqual([
+			CELL.unborne,
+			CELL.unborne,
+			CELL.none,
+			CELL.none,
+			1,
+		]);
+		expect(said(askMap(p, map))).toEqual(['none', 'none', 'none', 'none', 'crate']);
+	});
+	it('shows what is looked for wherever one of the headings has it', () => {
+		const result = { columns: 1, headings: 3, cells: [-1, 2, 5] };
+		expect([shownIn(result, 0, 0), shownIn(result, 0, 0, null, 5), shownIn(result, 0, 0, 0, 5)]).toEqual([2, 5, -1]);
+		expect(shownIn(result, 0, 0, null, 9)).toBe(2);
 	});
 });

@@ -258,6 +258,15 @@ describe('a picture', () => {
 		expect(at(paint(Int32Array.from([CELL.off]), 1, 1), 0)).toEqual([152, 163, 168, 255]);
 	});
 
+	it('dots where nothing is in the way and something does not bear it', () => {
+		const out = paint(new Int32Array(49).fill(CELL.unborne), 7, 7);
+		expect([at(out, 0), at(out, 8), at(out, 24)]).toEqual([
+			[152, 163, 168, 255],
+			[152, 163, 168, 255],
+			[238, 242, 243, 255],
+		]);
+	});
+
 	it('dims all but what is lit, and over another leaves out where nothing is', () => {
 		const one = (value: number, painting: object) => at(paint(Int32Array.from([value]), 1, 1, painting), 0)[3];
 		expect([one(0, {}), one(0, { lit: 0 }), one(0, { lit: 1 })]).toEqual([255, 255, 46]);

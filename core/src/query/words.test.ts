@@ -3,6 +3,13 @@ import { degrees, metres, wordsOfCondition, wordsOfLoss, wordsOfVerdict } from '
 
 describe('figures', () => {
 	it('carry their unit and no more digits than say something', () => {
+		// Neither is a length of rounding one, nor is one length written in two ways.
+		expect([8e-17, -3e-7, 0.0099999, 0.00999].map(metres)).toEqual([
+			'under 0.001 mm',
+			'under 0.001 mm',
+			'0.01 m',
+			'9.99 mm',
+		]);
 		expect(['0', '0.0004', '0.0042', '0.37', '1.234', '12.34', '123.4'].map((v) => metres(Number(v)))).toEqual([
 			'0 m',
 			'0.4 mm',

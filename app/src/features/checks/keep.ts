@@ -1,10 +1,10 @@
 /** Turning answers into checks. */
-import { type Answer, type Check, type Expect, expectationOf, type Project } from '@frelk/core';
+import { type Answer, type Check, type Expect, keptOf, type Project } from '@frelk/core';
 import { freshId } from '../edit/objects';
 
 /** Keeps an answer as a check of its query at a moment. @returns the id of the check, or null where there is nothing to keep */
 export function keepAnswer(draft: Project, answer: Answer, moment: string | null): string | null {
-	const expect = expectationOf(answer);
+	const expect = keptOf(answer);
 	if (!expect) return null;
 	draft.checks ??= [];
 	const id = freshId(

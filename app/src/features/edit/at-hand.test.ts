@@ -1,5 +1,6 @@
 /** What makes a scene quick to build: standing, sizes from the base, ready things, likely askers, ids from names. */
 import {
+	Answerer,
 	buildWorld,
 	checkProject,
 	type Project,
@@ -13,7 +14,7 @@ import { ball, box, object, project as scene } from '@frelk/core/tests/scene';
 import { describe, expect, it } from 'vitest';
 import { blankProject } from '../../data/projects';
 import { createBench } from '../../model/store';
-import { answerWords, freshQuery, isFloor, likelyAsker } from './fresh-query';
+import { answerWords, freshQuery, freshRoom, isFloor, likelyAsker } from './fresh-query';
 import { changeId, nameCheck, nameThing } from './naming';
 import { extentOf } from './objects';
 import {
@@ -26,7 +27,7 @@ import {
 	READY_MADES,
 } from './ready-mades';
 import { resizeShape } from './sizes';
-import { heightBelow, isStanding, standObjects } from './standing';
+import { dropOfSpot, heightBelow, isStanding, standObjects } from './standing';
 import { usualSize } from './usual-size';
 
 const valid = (p: Project) => {
@@ -487,5 +488,57 @@ describe('the id of a check', () => {
 		const before = store.getState().past.length;
 		nameCheck(store, 'gaze', 'The crank');
 		expect(store.getState().past).toHaveLength(before);
+	});
+});
+
+describe('a question of room', () => {
+	const crate = object('crate', [3, 0, 0], [box([1, 1, 1], { at: [0, 0.5, 0] })]);
+	const floor = object('floor', [0, -0.1, 0], [box([12, 0.2, 12])]);
+	const asked = (p: Project, query: Query) => {
+		const next = copy(p);
+		next.queries.push(query);
+		valid(next);
+		return answerWords(next, new Answerer(buildWorld(next)).explain(query));
+	};
+	const p = scene([floor, crate], []);
+
+	it('is whether what is in hand may stand where it stands, and else of a metre where there is room', () => {
+		const own = freshRoom(p, 'crate', [0, 0, 0]);
+		expect(own).toMatchObject({
+			asker: 'crate',
+			shape: { like: 'crate' },
+			at: { object: 'crate' },
+			name: 'Room for crate',
+		});
+		expect(asked(p, own)).toBe('there is room');
+		for (const other of [null, 'floor', 'nobody'])
+			expect(asked(p, freshRoom(p, other, [0, 0, 0])), `${other}`).toBe('there is room');
+		expect(asked(p, freshRoom(p, null, [2.5, 0, 0]))).toBe('no room');
+		expect(asked(p, freshRoom(p, null, [2, 2, 0]))).toBe('free, but not borne');
+		expect(asked(p, freshRoom(p, null, [-6, 0, 0]))).toBe('free, but not borne');
+		expect(freshRoom({ ...p, queries: [own] }, null, [0, 0, 0]).id).toBe('room-2');
+	});
+
+	it('of a ghost is the shapes of what is in hand, in nobody’s way', () => {
+		const next = copy(p);
+		const ghost = READY_MADES.find((t) => t.id === 'ghost');
+		const [id] = (ghost?.make(
+			next,
+			{ at: [0, 0, 0], yaw: 0, size: [1, 1, 1], from: [0, 0, 0], to: [0, 0, 0] },
+			'crate',
+		) ?? []) as [string];
+		valid(next);
+		expect(find(next, id)).toMatchObject({ name: 'Ghost of crate', shapes: [{ kind: 'box', role: 'sensor' }] });
+		expect(next.queries.at(-1)).toMatchObject({ asker: id, shape: { like: id } });
+		expect(find(next, 'crate').shapes?.[0]?.role).toBeUndefined();
+	});
+
+	it('is set down by as much as keeps it above what bears it, whoever asks', () => {
+		const world = buildWorld(p);
+		const base = (y: number) => [{ at: [3, y, 0] }, { at: [5, y, 0] }];
+		expect(dropOfSpot(world, base(2), undefined)).toBeCloseTo(-0.99, 9);
+		expect(dropOfSpot(world, base(2), 'crate')).toBeCloseTo(-1.99, 9);
+		expect(dropOfSpot(world, base(1.01), undefined)).toBeNull();
+		expect(dropOfSpot(world, [], undefined)).toBeNull();
 	});
 });

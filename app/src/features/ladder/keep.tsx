@@ -3,8 +3,8 @@ import {
 	type Answer,
 	activeChecks,
 	type Check,
-	expectationOf,
 	failureOf,
+	keptOf,
 	stillChecks,
 	updatedExpectation,
 	wordsOfWanted,
@@ -23,7 +23,7 @@ export function Keep({ answer }: { answer: Answer }) {
 	const [asking, setAsking] = useState<string | null>(null);
 	const here = activeChecks(project).filter((c) => c.query === answer.query && (c.moment ?? null) === moment);
 	const failing = here.filter((c) => failureOf(c.expect, answer) !== '');
-	const expected = expectationOf(answer);
+	const expected = keptOf(answer);
 	// One that wants an order beside wants this selection too.
 	const same = here.some((c) =>
 		[c.expect, { ...c.expect, order: 'any' }].some((wanted) => deepEqual(wanted, expected)),

@@ -4,7 +4,7 @@ import { MapAsker } from '@frelk/core/maps';
 import { example } from '@frelk/core/tests/examples';
 import { expect, it } from 'vitest';
 import { createBench } from '../../model/store';
-import { goToCell } from './go-to-cell';
+import { goToCell, nearestCell } from './go-to-cell';
 
 const quay = example('harl-quay');
 
@@ -29,4 +29,11 @@ it.each(quay.maps ?? [])('$name: a cell that is clicked is answered as it says',
 		if (value >= 0) met++;
 	}
 	expect(met).toBeGreaterThan(2);
+});
+
+it('the nearest cell of a value is found, and none where there is none', () => {
+	const cells = [3, 1, 1, 1, 3, 1];
+	expect(nearestCell({ columns: 3, cells }, 3, 0.4, 0)).toEqual({ x: 0, y: 0 });
+	expect(nearestCell({ columns: 3, cells }, 3, 2, 1)).toEqual({ x: 1, y: 1 });
+	expect(nearestCell({ columns: 3, cells }, 7, 0, 0)).toBeNull();
 });

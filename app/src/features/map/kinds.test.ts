@@ -4,6 +4,7 @@ import { rotationOf } from '@frelk/core/geometry';
 import { mapGrid } from '@frelk/core/maps';
 import { example } from '@frelk/core/tests/examples';
 import { describe, expect, it } from 'vitest';
+import { isFloor } from '../edit/fresh-query';
 import { aimMapOf, cursorMapOf, firstMapOf, floorMapOf, withoutMapped } from './kinds';
 import { partsOf, withoutPart } from './without';
 
@@ -95,5 +96,23 @@ describe('a part taken away', () => {
 		expect(withoutPart(quay, 'harbour-pick', 'assist').queries.filter((q) => !quay.queries.includes(q))).toHaveLength(
 			1,
 		);
+	});
+});
+
+describe('places to stand', () => {
+	it('leave out where something solid stands, but for floors', () => {
+		const clear = floorMapOf(bare, query('reach'), [0, 0, 0])?.clear?.layers ?? [];
+		expect(clear).toContain('fittings');
+		const floors = quay.scene.objects.filter(isFloor).map((o) => o.layer);
+		expect(floors.length).toBeGreaterThan(0);
+		for (const layer of floors) expect(clear).not.toContain(layer);
+		const flat = example('pursers-desk');
+		const asked = { ...flat.queries[0], asker: flat.scene.objects[0]?.id } as Query;
+		expect(floorMapOf({ ...flat, maps: [] }, asked, [0, 0, 0])?.clear).toBeUndefined();
+	});
+	it('of what asks for room are close together, as it stands, and what is in the way is told and not left out', () => {
+		const room = { id: 'r', kind: 'overlap', asker: 'deckhand', room: {} } as unknown as Query;
+		expect(floorMapOf(bare, room, [0, 0, 0])).toMatchObject({ every: 0.25, headings: 1 });
+		expect(floorMapOf(bare, room, [0, 0, 0])?.clear).toBeUndefined();
 	});
 });

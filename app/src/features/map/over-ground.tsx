@@ -107,7 +107,7 @@ export default function OverGround({
 				)}
 			</svg>
 			<div
-				className="absolute top-11 right-2 rounded-[3px] border bg-panel/95 px-2 py-1 text-[12px]"
+				className="absolute top-11 left-2 rounded-[3px] border bg-panel/95 px-2 py-1 text-[12px]"
 				onPointerDown={(event) => event.stopPropagation()}
 			>
 				{(map?.headings ?? 1) > 1 && (
