@@ -58,7 +58,11 @@ const MET = 1e-5;
 const ROOM = 1e-6;
 
 /** @returns the figures; `never` of a sample that is asked in full */
-export function figuresOf(asker: MapAsker, { values, also }: MapCells, progress: () => void = () => {}): MapFigures {
+export function figuresOf(
+	asker: MapAsker,
+	{ values, also }: MapCells,
+	{ never = true }: { never?: boolean } = {},
+): MapFigures {
 	const { columns, rows, headings } = asker.grid;
 	const perRow = columns * headings;
 	const n = asker.objects;
@@ -104,7 +108,7 @@ export function figuresOf(asker: MapAsker, { values, also }: MapCells, progress:
 				circle: circles ? (circles.get(object)?.diameter ?? 0) : null,
 			})),
 		tied: of(total.tied),
-		never: neverOf(asker, values, selected, progress),
+		never: never ? neverOf(asker, values, selected) : [],
 	};
 }
 
@@ -201,18 +205,12 @@ function farthestInRow(up: Float64Array, y: number, w: number, best: { most: num
  * Filters do not hang on where a query stands; so what is touched is asked for once an answer, and of all the rest only the least gap is
  * wanted. It is measured where the ball around an object lies nearer than the least gap so far: of thousands of gaps to few.
  */
-function neverOf(
-	asker: MapAsker,
-	values: Int32Array,
-	selected: ReadonlySet<number>,
-	progress: () => void,
-): NeverFigures[] {
+function neverOf(asker: MapAsker, values: Int32Array, selected: ReadonlySet<number>): NeverFigures[] {
 	const every = Math.ceil(values.length / SAMPLE);
 	let sample: Sample | null = null;
 	for (let at = 0; at < values.length; at += every) {
 		if (values[at] === CELL.out) continue;
 		const { touching, verdicts } = asker.probe(at) ?? {};
-		progress();
 		if (!touching || !verdicts) continue;
 		sample ??= new Sample(asker, touching.filters, selected);
 		sample.add(touching, verdicts);

@@ -1,5 +1,5 @@
 /** Checks of runs and of maps before and after a change. They take far longer than those of single answers: only what a change reaches is asked. */
-import { checkMaps } from '../map/memory';
+import { askMap, judgeMap, type MapResult } from '../map/map';
 import { isOn, mapChecksIn, runChecksIn } from '../project/check-kinds';
 import { Dependencies } from '../project/dependencies';
 import type { MapCheck, Project, QueryMap, Run, RunCheck } from '../project/schema';
@@ -40,5 +40,16 @@ export class LastingChecks {
 	}
 }
 
-const judged = (project: Project, runs: readonly RunCheck[], maps: readonly MapCheck[]): Map<string, boolean> =>
-	new Map([...checkRuns(project, runs), ...checkMaps(project, maps)].map((r) => [r.id, r.pass]));
+function judged(project: Project, runs: readonly RunCheck[], maps: readonly MapCheck[]): Map<string, boolean> {
+	const asked = new Map<string, MapResult>();
+	const passed = new Map(checkRuns(project, runs).map((r) => [r.id, r.pass]));
+	for (const check of maps) {
+		const map = project.maps?.find((m) => m.id === check.map);
+		if (!map) throw new RangeError(`no map "${check.map}"`);
+		// No check is held against what is never selected, which takes longest to say.
+		const result = asked.get(map.id) ?? askMap(project, map, { never: false });
+		asked.set(map.id, result);
+		passed.set(check.id, judgeMap(project, check, result).pass);
+	}
+	return passed;
+}
