@@ -127,12 +127,22 @@ test('findings lead to their place, are settled, and ignored', async ({ page }) 
 	await page.getByRole('tab', { name: 'Findings' }).click();
 	const list = page.getByRole('region', { name: 'Findings' });
 	await expect(list.getByRole('status')).toHaveText(/^\d+ findings$/);
-	const leftOver = list.getByRole('listitem').filter({ hasText: 'left-over-shape' });
+	const leftOver = list.getByRole('listitem').filter({ hasText: 'To mend it' }).filter({ hasText: 'left-over-shape' });
 	// A rule is one row, with all it found.
 	const small = list.getByRole('listitem').filter({ hasText: 'target-small' });
 	await expect(small).toHaveCount(1);
-	await expect(small).toContainText('target-small × 4');
+	await expect(small).toContainText('4 objects are narrower than 24 px');
+	await expect(small).toContainText('To mend it');
+	await expect(leftOver.getByRole('list', { name: 'Objects' })).toContainText('Tarpaulin');
 	await leftOver.getByRole('button', { name: 'Ignore' }).click();
+	await page.getByLabel('Reason').fill('it is a prop');
+	await page.getByRole('button', { name: 'Ignore it' }).click();
+	await expect(leftOver).toHaveCount(0);
+	await list.getByText(/^\d+ ignored$/).click();
+	await expect(list.getByRole('list', { name: 'Ignored' })).toContainText('it is a prop');
+	await page.getByRole('button', { name: 'Look for left-over-shape at scene.objects[10].shapes[1] again' }).click();
+	await expect(leftOver).toHaveCount(1);
+	await page.keyboard.press('Control+z');
 	await expect(leftOver).toHaveCount(0);
 	await page.keyboard.press('Control+z');
 	await expect(leftOver).toHaveCount(1);

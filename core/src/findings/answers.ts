@@ -34,6 +34,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'query-never-on',
 		level: 'warning',
 		about: 'A query is off, or waits, at every moment: nothing it says is ever asked.',
+		mend: 'Take out or loosen its conditions, or delete the query.',
 		find: (context) =>
 			context.project.queries.flatMap((query): Told[] =>
 				context.all(query.id).every((a) => a.status === 'off' || a.status === 'waiting')
@@ -45,6 +46,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'query-never-selects',
 		level: 'warning',
 		about: 'A query selects nothing at any moment, though it is asked, and no run watches it.',
+		mend: 'Ask why of the object it is meant for: *Select this…* on its row in the ladder.',
 		find: (context) =>
 			context.project.queries.flatMap((query): Told[] => {
 				if ((context.project.runs ?? []).some((r) => (r.watch ?? []).some((w) => w.query === query.id))) return [];
@@ -66,6 +68,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'answer-tied',
 		level: 'warning',
 		about: 'An answer is a tie: which object the game takes hangs on chance.',
+		mend: 'Add a rule that tells them apart, give one of them priority, or list the order that is wanted.',
 		find: (context) =>
 			context.project.queries.flatMap((query): Told[] => {
 				const at = context.moments.filter((m) => context.answer(query.id, m).status === 'tie');
@@ -86,6 +89,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'answer-by-order',
 		level: 'note',
 		about: 'An answer hangs on the order of the objects in the file, which the next export may change.',
+		mend: 'Add a rule that tells them apart, so that no export can change the answer.',
 		find: (context) =>
 			context.project.queries.flatMap((query): Told[] => {
 				const by = query.choose?.by ?? [];
@@ -108,6 +112,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'rule-never-decides',
 		level: 'note',
 		about: 'A rule of choice changes no answer at any moment.',
+		mend: 'Delete the rule, or add a check in which it decides.',
 		find: (context) =>
 			context.project.queries.flatMap((query): Told[] => {
 				const by = query.choose?.by ?? [];
@@ -139,6 +144,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'outcome-never-reached',
 		level: 'warning',
 		about: 'An outcome stands behind another one that takes all it would take.',
+		mend: 'Move it before the one that takes all, or delete it.',
 		find: (context) => {
 			const { family } = context.world();
 			return context.project.queries.flatMap((query) =>
@@ -166,6 +172,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		level: 'note',
 		about:
 			'An object is selected without a prompt where others of the same query have one: a player would see nothing.',
+		mend: 'Give the object a prompt, or leave it out of the query by layer or tag.',
 		find: (context) => {
 			const told = new Set<string>();
 			return context.project.queries.flatMap((query) => {
@@ -190,6 +197,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'object-never-selected',
 		level: 'note',
 		about: 'An object has a prompt or an action, and no query at any moment and no map ever selects it.',
+		mend: 'Ask why of the query that should select it: *Select this…*. If none should, clear its prompt and action.',
 		find: (context) => {
 			const selected = new Set(
 				context.project.queries.flatMap((q) =>
@@ -228,6 +236,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'sensors-asked-to-block',
 		level: 'warning',
 		about: 'A layer is to stop a query, but holds sensors alone, which stop nothing unless "sensors" says so.',
+		mend: 'Set "sensors" under what stops the query, or take the layer out of it.',
 		find: (context) =>
 			context.project.queries.flatMap((query): Told[] => {
 				const blockers = query.sight?.blockers;
@@ -250,6 +259,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'ignore-ignores-nothing',
 		level: 'note',
 		about: 'An object is ignored that changes no answer when it is not.',
+		mend: 'Take it out of the list of what is ignored.',
 		find: (context) =>
 			context.project.queries.flatMap((query): Told[] =>
 				(query.ignore ?? []).flatMap((id, i): Told[] => {
@@ -271,6 +281,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		level: 'note',
 		about:
 			'A range is measured from the camera though someone asks: it reaches farther for who stands nearer to the camera.',
+		mend: 'Measure the range from who asks: *Measured from another place*.',
 		find: (context) =>
 			context.project.queries.flatMap((query): Told[] => {
 				const fromCamera =
@@ -293,6 +304,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		id: 'action-without-effect',
 		level: 'note',
 		about: 'An action does nothing in run-throughs, though others have effects.',
+		mend: 'Add an effect for the action on *Over time*, or ignore it where the game alone answers it.',
 		find: ({ project }) => {
 			const effects = project.effects ?? [];
 			if (effects.length === 0) return [];
@@ -304,6 +316,7 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 				return [
 					{
 						message: `The action “${action}” has no effect, though ${[...known].map((a) => `“${a}”`).join(', ')} have`,
+						name: `“${action}”`,
 						path,
 					},
 				];
@@ -314,6 +327,14 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 					(q.outcomes ?? []).flatMap((o, k) => tell(o.action, ['queries', i, 'outcomes', k, 'action'])),
 				),
 			];
+		},
+		together: {
+			above: 1,
+			as: (told) => ({
+				message: `${told.length} actions have no effect, though others have: ${told.map((one) => one.name).join(', ')}`,
+				path: ['effects'],
+				related: told.map(({ path }) => path),
+			}),
 		},
 	},
 ];

@@ -40,6 +40,8 @@ export interface FindingRule {
 	level: Level;
 	/** What it looks for, and why that matters. */
 	about: string;
+	/** How it is mended, as an instruction; parts of the interface between asterisks. */
+	mend: string;
 	find: (context: Context) => Told[];
 	/** Of more than so many one line is told in their place. */
 	together?: { above: number; as: (told: readonly Told[]) => Told };

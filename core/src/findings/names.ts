@@ -60,6 +60,7 @@ export const NAME_RULES: readonly FindingRule[] = [
 		id: 'tag-carried-by-nothing',
 		level: 'warning',
 		about: 'A query asks for a tag that no object carries at any moment: often another spelling was meant.',
+		mend: 'Correct the spelling, or give the tag to what should have it.',
 		find: (context) => {
 			const have = carried(context);
 			return context.project.queries.flatMap((query) =>
@@ -79,6 +80,7 @@ export const NAME_RULES: readonly FindingRule[] = [
 		id: 'tag-unused',
 		level: 'note',
 		about: 'A tag is declared that nothing carries and nothing asks for.',
+		mend: 'Delete the tag.',
 		find: (context) => {
 			const { project } = context;
 			const have = carried(context);
@@ -101,6 +103,7 @@ export const NAME_RULES: readonly FindingRule[] = [
 		id: 'layer-unused',
 		level: 'note',
 		about: 'A layer holds no object and no shape at any moment: one of 32 bits is spent on nothing.',
+		mend: 'Delete the layer.',
 		find: (context) => {
 			const used = new Set<string>();
 			for (const moment of context.moments)
@@ -119,6 +122,7 @@ export const NAME_RULES: readonly FindingRule[] = [
 		id: 'side-unused',
 		level: 'note',
 		about: 'A side is declared that no object is on at any moment.',
+		mend: 'Delete the side.',
 		find: (context) => {
 			const used = new Set(context.moments.flatMap((m) => context.world(m).objects.map((o) => o.def.side)));
 			return (context.project.scene.sides ?? []).flatMap((side, i) =>
@@ -132,6 +136,7 @@ export const NAME_RULES: readonly FindingRule[] = [
 		id: 'state-unasked',
 		level: 'note',
 		about: 'Objects have a state that no query asks for and no effect changes: it decides nothing here.',
+		mend: 'Ask for it in a condition, delete it, or ignore it where the game alone reads it.',
 		find: ({ project }) => {
 			const asked = new Set(
 				conditionsOf(project)
@@ -160,6 +165,7 @@ export const NAME_RULES: readonly FindingRule[] = [
 		id: 'state-unknown',
 		level: 'warning',
 		about: 'A condition asks for a state that nothing has at any moment: a missing state equals both no and 0.',
+		mend: 'Correct the spelling, or give the state to what should have it.',
 		find: (context) =>
 			conditionsOf(context.project).flatMap(({ query, when, path }): Told[] => {
 				const of = when.of === 'asker' ? { object: query.asker ?? '' } : when.of;
@@ -175,6 +181,7 @@ export const NAME_RULES: readonly FindingRule[] = [
 		id: 'filter-never-passes',
 		level: 'error',
 		about: 'A filter contradicts itself: no object whatever can pass it.',
+		mend: 'Take out one of the two conditions that exclude each other.',
 		find: (context) => {
 			const { project } = context;
 			const family = (tag: string) => context.world().family.get(tag) ?? [tag];

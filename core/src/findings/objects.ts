@@ -60,6 +60,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		id: 'shape-tiny',
 		level: 'warning',
 		about: 'A shape is thinner than a millimetre: rays pass it for rounding, sweeps for their step.',
+		mend: 'Make it thicker, at least by the game’s own slack.',
 		find: (context) =>
 			shapesIn(context).flatMap(({ shape, path, name }): Told[] =>
 				smallest(shape.def, shape.object.scale) < TINY
@@ -71,6 +72,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		id: 'shape-huge',
 		level: 'warning',
 		about: 'A shape is larger than 10 km: it is in the way of everything, and single floats lose millimetres there.',
+		mend: 'Scale it down, or split it into parts of the size of a level.',
 		find: (context) =>
 			shapesIn(context).flatMap(({ shape, path, name }): Told[] =>
 				largest(shape) > HUGE ? [{ message: `${name} is larger than 10 km`, path }] : [],
@@ -81,6 +83,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		level: 'note',
 		about:
 			'A shape is a hundred times larger than what is usual in the scene: centimetres may have been taken for metres.',
+		mend: 'Multiply its size by 0.01, or read the level again with the right unit.',
 		find: (context) => {
 			const all = shapesIn(context);
 			const sizes = all.map(({ shape }) => largest(shape)).sort((a, b) => a - b);
@@ -98,6 +101,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		level: 'warning',
 		about:
 			'An object lies more than 20 km from the origin, where the single floats of most games are coarser than a millimetre.',
+		mend: 'Move the scene to the origin.',
 		find: (context) =>
 			context.world().objects.flatMap((o): Told[] =>
 				Math.hypot(...o.position) > FAR
@@ -114,6 +118,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		id: 'round-under-uneven-scale',
 		level: 'note',
 		about: 'A round shape is scaled unevenly: it stays round, as wide as its largest axis, and is not what is drawn.',
+		mend: 'Set the size on the shape and leave the scale even.',
 		find: (context) =>
 			shapesIn(context).flatMap(({ shape, path, name }): Told[] =>
 				['sphere', 'circle', 'capsule', 'cylinder'].includes(shape.def.kind) &&
@@ -127,6 +132,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		level: 'note',
 		about:
 			'A focus that was set lies away from all shapes of its object: sight and range are measured to a place where nothing is.',
+		mend: 'Move the focus onto the object, or clear it: then it is the middle of its shapes.',
 		find: (context) => {
 			const out = new Float64Array(8);
 			return context.world().objects.flatMap((o): Told[] => {
@@ -149,6 +155,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		id: 'focus-buried',
 		level: 'warning',
 		about: 'A focus lies inside another object that stops a query: its sight line ends there.',
+		mend: 'Move the focus out of what is in its way, or name another layer as what stops the query.',
 		find: (context) => {
 			const world = context.world();
 			const out = new Float64Array(8);
@@ -186,6 +193,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		level: 'warning',
 		about:
 			'A solid shape is far larger than the others of its object and hides something: a left-over from a template, often.',
+		mend: 'Switch the shape off, or delete it.',
 		find: (context) => {
 			const hides = new Map<string, string>();
 			for (const query of context.project.queries)
@@ -211,6 +219,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		id: 'approach-walled-off',
 		level: 'warning',
 		about: 'The side from which an object may be approached is closed: right before it stands something solid.',
+		mend: 'Turn the side to where there is room, or move what stands before it.',
 		find: (context) => {
 			const world = context.world();
 			const out = new Float64Array(8);
@@ -256,6 +265,7 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 		level: 'warning',
 		about:
 			'In a flat scene two figures that a cursor can pick lie over each other at one depth: which is picked is a tie.',
+		mend: 'Put one above the other in the pile.',
 		find: (context) => {
 			const world = context.world();
 			if (!world.flat) return [];
@@ -296,6 +306,7 @@ export const CHECK_RULES: readonly FindingRule[] = [
 		id: 'check-twice',
 		level: 'note',
 		about: 'A check says the same as another: it can fail only with it.',
+		mend: 'Delete one of the two.',
 		find: ({ project }) =>
 			(project.checks ?? []).flatMap((check, i, all): Told[] => {
 				const first = all.slice(0, i).findIndex((other) => sameCheck(other, check));
@@ -315,6 +326,7 @@ export const CHECK_RULES: readonly FindingRule[] = [
 		id: 'answer-unchecked',
 		level: 'note',
 		about: 'No check holds any answer of a query: nobody is told when it changes.',
+		mend: 'Keep an answer of the query as a check.',
 		find: (context) => {
 			const held = new Set((context.project.checks ?? []).filter(isOn).flatMap((c) => ('query' in c ? [c.query] : [])));
 			for (const run of context.project.runs ?? []) for (const w of run.watch ?? []) held.add(w.query);
@@ -330,6 +342,7 @@ export const CHECK_RULES: readonly FindingRule[] = [
 		id: 'check-off',
 		level: 'note',
 		about: 'A check is switched off: it stays in the file and holds nothing.',
+		mend: 'Switch it on, or delete it.',
 		find: ({ project }) =>
 			(project.checks ?? []).flatMap((check, i): Told[] =>
 				isOn(check) ? [] : [{ message: `The check ${check.name ?? check.id} is switched off`, path: ['checks', i] }],

@@ -13,7 +13,8 @@ export function findingsPage(): string {
 	];
 	for (const [level, title] of Object.entries(LEVELS)) {
 		lines.push(`## ${title}`, '');
-		for (const rule of FINDING_RULES.filter((r) => r.level === level)) lines.push(`### ${rule.id}`, '', rule.about, '');
+		for (const rule of FINDING_RULES.filter((r) => r.level === level))
+			lines.push(`### ${rule.id}`, '', rule.about, '', `To mend it: ${rule.mend}`, '');
 	}
 	return `${lines.join('\n').trimEnd()}\n`;
 }

@@ -19,6 +19,7 @@ export const TIME_RULES: readonly FindingRule[] = [
 		id: 'window-without-step',
 		level: 'warning',
 		about: 'A window of a swing holds no step of its run: its box is never open when the game asks.',
+		mend: 'Make the window at least one step of the run wide, or the step shorter.',
 		find: (context) =>
 			runsOf(context).flatMap(({ run, path }) =>
 				(run.swings ?? []).flatMap((swing, i) => {
@@ -44,6 +45,7 @@ export const TIME_RULES: readonly FindingRule[] = [
 		id: 'passes-between-steps',
 		level: 'warning',
 		about: 'Something touches a watched volume between two steps alone: the game never sees it.',
+		mend: 'Sweep the volume from step to step, shorten the step, or make the volume deeper than what passes moves in one.',
 		find: (context) =>
 			runsOf(context).flatMap(({ run, path, result }): Told[] => {
 				if ((run.between ?? SUBSTEPS) < 2) return [];
@@ -61,6 +63,7 @@ export const TIME_RULES: readonly FindingRule[] = [
 		id: 'memory-disagrees',
 		level: 'note',
 		about: 'What a one-slot memory holds is another thing than the answer, at some step of a run.',
+		mend: 'Clear the slot only when what it holds leaves, or ask anew at every step in place of remembering.',
 		find: (context) =>
 			runsOf(context).flatMap(({ run, path, result }) => {
 				if (!(run.watch ?? []).some((w) => w.keeps === 'one')) return [];
@@ -82,21 +85,32 @@ export const TIME_RULES: readonly FindingRule[] = [
 		id: 'target-small',
 		level: 'warning',
 		about: 'On a kept map the largest circle of an object is under 24 px, the target size of WCAG 2.2.',
+		mend: 'Widen its shapes, or help the aim: *aim assist*.',
 		find: (context) =>
 			context.maps().flatMap(({ map, figures }) => {
 				const at = (context.project.maps ?? []).findIndex((m) => m.id === map);
 				const name = context.project.maps?.[at]?.name ?? map;
-				return figures.objects.flatMap((o): Told[] =>
-					o.circle !== null && o.circle < MIN_TARGET
-						? [
-								{
-									message: `On ${name} ${context.name('object', o.object)} is at most ${Number(o.circle.toFixed(1))} px wide`,
-									path: ['maps', at],
-									related: [['scene', 'objects', context.project.scene.objects.findIndex((x) => x.id === o.object)]],
-								},
-							]
-						: [],
-				);
+				const small = figures.objects.filter((o) => o.circle !== null && o.circle < MIN_TARGET);
+				if (small.length === 0) return [];
+				const wide = ({ object, circle }: (typeof small)[number]) =>
+					`${context.name('object', object)}${small.length === 1 ? ' is at most' : ''} ${Number((circle ?? 0).toFixed(1))} px`;
+				return [
+					{
+						message:
+							small.length === 1
+								? `On ${name} ${small.map(wide).join()} wide`
+								: `On ${name} ${small.length} objects are narrower than ${MIN_TARGET} px: ${small
+										.toSorted((a, b) => (a.circle ?? 0) - (b.circle ?? 0))
+										.map(wide)
+										.join(', ')}`,
+						path: ['maps', at],
+						related: small.map((o) => [
+							'scene',
+							'objects',
+							context.project.scene.objects.findIndex((x) => x.id === o.object),
+						]),
+					},
+				];
 			}),
 	},
 ];

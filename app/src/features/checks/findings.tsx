@@ -1,11 +1,13 @@
 /** What is wrong with the project, or worth a look, without being asked: by level, with a place to go to, and what is ignored. */
-import { FINDING_RULES, type Finding, type Level, type Project } from '@frelk/core';
+import { buildWorld, FINDING_RULES, type Finding, type Level, type Project, type World } from '@frelk/core';
 import jsonPatch from 'fast-json-patch';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { nameOf } from '../../model/names';
 import { useBench, useBenchStore } from '../../model/use-bench';
-import { Button, Select } from '../../ui/controls';
+import { Button, Popover, Select, TextField } from '../../ui/controls';
 import { findingsIn } from '../../workers/client';
+import { PlacePicture } from './place-picture';
 
 const LEVELS: readonly Level[] = ['error', 'warning', 'note'];
 const WORDS: Record<Level, string> = { error: 'Wrong', warning: 'Likely wrong', note: 'Worth a look' };
@@ -32,6 +34,26 @@ function placeOf(project: Project, path: string): { object?: string; query?: str
 			return {};
 	}
 }
+
+/** The objects a finding is about, by their places in the file. */
+export function objectsOf(project: Project, { path, related }: Pick<Finding, 'path' | 'related'>): string[] {
+	const ids = [path, ...related].flatMap((at) => placeOf(project, at).object ?? []);
+	return [...new Set(ids)];
+}
+
+/** What is ignored, with the reason. */
+interface Ignored {
+	rule: string;
+	path: string;
+	why?: string;
+}
+
+const ignoredIn = ({ extras }: Pick<Project, 'extras'>): Ignored[] => {
+	const list = (extras as { findings?: unknown } | undefined)?.findings;
+	return Array.isArray(list)
+		? list.filter((f): f is Ignored => typeof f?.rule === 'string' && typeof f?.path === 'string')
+		: [];
+};
 
 export default function Findings() {
 	const store = useBenchStore();
@@ -72,11 +94,22 @@ export default function Findings() {
 		if (query) store.getState().open(query);
 		void navigate(object || query ? `/p/${key}` : `/p/${key}/filters`);
 	};
-	const ignore = (f: Finding) =>
+	const world = useMemo(() => buildWorld(project), [project]);
+	const ignored = ignoredIn(project);
+	const askAgain = (at: number) =>
+		store.getState().editPlain('Look for a finding again', (draft) => {
+			const { findings: _, ...extras } = (draft.extras ?? {}) as Record<string, unknown>;
+			const rest = ignored.filter((_one, i) => i !== at);
+			draft.extras = { ...extras, ...(rest.length > 0 ? { findings: rest } : {}) };
+		});
+	const ignore = (f: Finding, why: string) =>
 		store.getState().editPlain('Ignore a finding', (draft) => {
 			const extras = (draft.extras ?? {}) as Record<string, unknown>;
 			const before = Array.isArray(extras.findings) ? extras.findings : [];
-			draft.extras = { ...extras, findings: [...before, { rule: f.rule, path: f.path, why: f.message }] };
+			draft.extras = {
+				...extras,
+				findings: [...before, { rule: f.rule, path: f.path, ...(why === '' ? {} : { why }) }],
+			};
 		});
 	const settle = (f: Finding) => {
 		if (!f.patch) return;
@@ -121,13 +154,35 @@ export default function Findings() {
 									key={id}
 									id={id}
 									findings={of.filter((f) => f.rule === id)}
-									act={(f) => ({ go: () => go(f), settle: () => settle(f), ignore: () => ignore(f) })}
+									project={project}
+									world={world}
+									act={(f) => ({ go: () => go(f), settle: () => settle(f), ignore: (why) => ignore(f, why) })}
 								/>
 							))}
 						</ul>
 					</section>
 				);
 			})}
+			{ignored.length > 0 && (
+				<details className="text-[12.5px]">
+					<summary className="min-h-6 cursor-pointer text-quiet">{ignored.length} ignored</summary>
+					<ul aria-label="Ignored">
+						{ignored.map((f, i) => (
+							<li key={`${f.rule} ${f.path}`} className="flex items-center gap-2 border-t py-0.5">
+								<span className="min-w-0 flex-1 [overflow-wrap:anywhere]">
+									<span className="figure text-quiet">
+										{f.rule} · {f.path}
+									</span>{' '}
+									{f.why}
+								</span>
+								<Button quiet aria-label={`Look for ${f.rule} at ${f.path} again`} onClick={() => askAgain(i)}>
+									Look again
+								</Button>
+							</li>
+						))}
+					</ul>
+				</details>
+			)}
 		</section>
 	);
 }
@@ -139,40 +194,31 @@ const FEW = 4;
 function Rule({
 	id,
 	findings,
+	project,
+	world,
 	act,
 }: {
 	id: string;
 	findings: readonly Finding[];
-	act: (f: Finding) => { go: () => void; settle: () => void; ignore: () => void };
+	project: Project;
+	world: World;
+	act: (f: Finding) => Acts;
 }) {
 	const [isWhole, setWhole] = useState(false);
 	const shown = isWhole ? findings : findings.slice(0, FEW);
+	const rule = FINDING_RULES.find((r) => r.id === id);
 	return (
 		<li className="border-t py-1">
 			<p className="px-1 text-[12px] text-quiet">
 				<span className="figure">{id}</span>
-				{findings.length > 1 && <span className="figure"> × {findings.length}</span>} ·{' '}
-				{FINDING_RULES.find((r) => r.id === id)?.about}
+				{findings.length > 1 && <span className="figure"> × {findings.length}</span>} · {rule?.about}{' '}
+				{/* Parts of the interface stand between asterisks. */}
+				<strong className="font-semibold text-ink">To mend it:</strong> {rule?.mend.replaceAll('*', '')}
 			</p>
 			<ul>
-				{shown.map((f) => {
-					const { go, settle, ignore } = act(f);
-					return (
-						<li key={f.path} className="flex items-start gap-2">
-							<button
-								type="button"
-								className="min-w-0 flex-1 px-1 py-0.5 text-left [overflow-wrap:anywhere] hover:bg-[var(--wash)]"
-								onClick={go}
-							>
-								{f.message}
-							</button>
-							{f.patch && <Button onClick={settle}>Settle it</Button>}
-							<Button quiet onClick={ignore}>
-								Ignore
-							</Button>
-						</li>
-					);
-				})}
+				{shown.map((f) => (
+					<Row key={f.path} finding={f} project={project} world={world} acts={act(f)} />
+				))}
 			</ul>
 			{findings.length > FEW && (
 				<button
@@ -185,5 +231,89 @@ function Rule({
 				</button>
 			)}
 		</li>
+	);
+}
+
+interface Acts {
+	go: () => void;
+	settle: () => void;
+	/** @param why the reason, as it is kept in the file */
+	ignore: (why: string) => void;
+}
+
+/** So many objects are named beside a finding. */
+const CHIPS = 8;
+
+/** One finding: its sentence, the objects it is about, and the place. */
+function Row({ finding, project, world, acts }: { finding: Finding; project: Project; world: World; acts: Acts }) {
+	const [lit, setLit] = useState<string | null>(null);
+	const objects = useMemo(() => objectsOf(project, finding), [project, finding]);
+	return (
+		<li className="flex items-start gap-2 py-0.5">
+			<div className="min-w-0 flex-1">
+				<button
+					type="button"
+					className="w-full px-1 py-0.5 text-left [overflow-wrap:anywhere] hover:bg-[var(--wash)]"
+					onClick={acts.go}
+				>
+					{finding.message}
+				</button>
+				{objects.length > 0 && (
+					<ul aria-label="Objects" className="flex flex-wrap gap-1 px-1">
+						{objects.slice(0, CHIPS).map((id) => (
+							<Chip key={id} id={id} name={nameOf(project, 'object', id)} light={setLit} />
+						))}
+						{objects.length > CHIPS && <li className="text-[12px] text-quiet">{objects.length - CHIPS} more</li>}
+					</ul>
+				)}
+			</div>
+			<PlacePicture world={world} objects={objects} lit={lit} />
+			{finding.patch && <Button onClick={acts.settle}>Settle it</Button>}
+			<Popover label="Ignore" trigger={<Button quiet>Ignore</Button>}>
+				<Reason ignore={acts.ignore} />
+			</Popover>
+		</li>
+	);
+}
+
+/** An object that lights up in the picture while it is pointed at, and is taken in hand when it is pressed. */
+function Chip({ id, name, light }: { id: string; name: string; light: (id: string | null) => void }) {
+	const store = useBenchStore();
+	const navigate = useNavigate();
+	return (
+		<li>
+			<button
+				type="button"
+				className="min-h-6 rounded-[3px] border px-1.5 text-[12px] hover:bg-[var(--wash)]"
+				onPointerEnter={() => light(id)}
+				onPointerLeave={() => light(null)}
+				onFocus={() => light(id)}
+				onBlur={() => light(null)}
+				onClick={() => {
+					store.getState().pick(id);
+					void navigate(`/p/${store.getState().key}`);
+				}}
+			>
+				{name}
+			</button>
+		</li>
+	);
+}
+
+function Reason({ ignore }: { ignore: (why: string) => void }) {
+	const [why, setWhy] = useState('');
+	return (
+		<div className="w-64 space-y-2">
+			<TextField
+				label="Reason"
+				placeholder="Reason, kept in the file"
+				className="w-full"
+				value={why}
+				onCommit={setWhy}
+			/>
+			<Button data-chosen onClick={() => ignore(why)}>
+				Ignore it
+			</Button>
+		</div>
 	);
 }
