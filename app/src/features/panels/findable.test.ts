@@ -28,6 +28,41 @@ describe('what is found', () => {
 		expect(find('')).toEqual(all);
 	});
 
+	it('is every view and act by the words people use', () => {
+		for (const [word, id] of [
+			['import', 'View level'],
+			['glb', 'View level'],
+			['guide', 'View guide'],
+			['help', 'View guide'],
+			['checks', 'View board'],
+			['findings', 'View findings'],
+			['map', 'View maps'],
+			['layers', 'View filters'],
+			['room', 'Command new-room'],
+			['fits', 'Command new-room'],
+			['set down', 'Command stand'],
+			['ghost', 'Command thing-ghost'],
+			['export', 'View export'],
+		] as const)
+			expect(
+				find(word)
+					.slice(0, 6)
+					.map((one) => one.id),
+				word,
+			).toContain(id);
+	});
+
+	it('goes to the address of a view', () => {
+		const gone: string[] = [];
+		const views = findables(store, store.getState().project, (to) => gone.push(to)).filter(
+			(one) => one.kind === 'View',
+		);
+		for (const view of views) if (view.id !== 'View export') view.run();
+		expect(gone).toContain('/p/p/checks?tab=findings');
+		expect(gone).toContain('/p/p');
+		expect(gone).toContain('/guide');
+	});
+
 	it('has every word, what begins with them first', () => {
 		const list = [entry('A bow crank'), entry('Crank'), entry('Bollard'), entry('Sea-crank'), entry('Crank, bow')];
 		const labels = (text: string) => matching(list, text).map((one) => one.label);

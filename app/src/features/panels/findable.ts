@@ -1,12 +1,14 @@
 /** What the palette finds: queries, commands, moments and objects, in one list. */
 import type { Project } from '@frelk/core';
+import { exportProject } from '../../data/files';
 import type { BenchStore } from '../../model/bench-state';
 import { commandsFor } from '../commands/commands';
 import { partsOf } from '../sentence/words';
+import { addressOf, VIEWS } from './views';
 
 export interface Findable {
 	id: string;
-	kind: 'Part' | 'Query' | 'Command' | 'Moment' | 'Object' | 'Camera';
+	kind: 'Part' | 'Query' | 'Command' | 'View' | 'Moment' | 'Object' | 'Camera';
 	label: string;
 	/** What it can be found by, in small letters. */
 	words: string;
@@ -18,7 +20,8 @@ export interface Findable {
 	run: () => void;
 }
 
-export function findables(store: BenchStore, project: Project): Findable[] {
+/** @param go to an address */
+export function findables(store: BenchStore, project: Project, go: (to: string) => void = () => {}): Findable[] {
 	const { open, lookAt, pick, takeCamera } = store.getState();
 	const entry = (kind: Findable['kind'], id: string, label: string, beside: string, run: () => void): Findable => ({
 		id: `${kind} ${id}`,
@@ -50,6 +53,14 @@ export function findables(store: BenchStore, project: Project): Findable[] {
 		...parts,
 		...project.queries.map((q) => entry('Query', q.id, q.name ?? q.id, `query · ${q.kind}`, () => open(q.id))),
 		...commands,
+		...VIEWS.map((view) => ({
+			...entry('View', view.id, view.label, 'view', () => go(addressOf(view, store.getState().key))),
+			words: `${view.label} ${view.also} view`.toLowerCase(),
+		})),
+		{
+			...entry('View', 'export', 'Save the project’s file', 'export', () => exportProject(store.getState().project)),
+			words: 'save the project’s file export download json',
+		},
 		entry('Moment', '', 'Scene as laid out', 'moment', () => lookAt(null)),
 		...(project.moments ?? []).map((m) => entry('Moment', m.id, m.name ?? m.id, 'moment', () => lookAt(m.id))),
 		...project.scene.objects.map((o) =>

@@ -1,5 +1,6 @@
 /** Commands, objects, queries and moments by typing. */
 import { type KeyboardEvent, useId, useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
 import { useBench, useBenchStore } from '../../model/use-bench';
 import { Dialog } from '../../ui/dialog';
 import { optionId, VirtualRows } from '../../ui/virtual-rows';
@@ -14,7 +15,8 @@ export default function Palette() {
 	const [text, setText] = useState('');
 	const [active, setActive] = useState(0);
 	const list = useId();
-	const all = useMemo(() => findables(store, project), [store, project]);
+	const navigate = useNavigate();
+	const all = useMemo(() => findables(store, project, (to) => void navigate(to)), [store, project, navigate]);
 	const found = useMemo(() => matching(all, text), [all, text]);
 	const close = () => store.getState().show(null);
 	/** Closed first: what the command opens must not be closed with it. */
@@ -39,7 +41,7 @@ export default function Palette() {
 		event.preventDefault();
 	};
 	return (
-		<Dialog title="Find" about="a command, an object, a query or a moment" onClose={close}>
+		<Dialog title="Find" about="a command, a view, an object, a query or a moment" onClose={close}>
 			<input
 				data-first
 				role="combobox"
