@@ -415,3 +415,17 @@ test('without WebGL a flat scene is drawn all the same, and what is moved moves'
 	await page.goto('/p/harl-quay');
 	await expect(page.getByText(/The shapes cannot be drawn: it needs WebGL/)).toBeVisible();
 });
+
+test('five things get one rule in one gesture', async ({ page }) => {
+	await newScene(page, 'space');
+	await newQuery(page, 'overlap');
+	await page.getByRole('button', { name: 'Add', exact: true }).click();
+	await page.getByRole('button', { name: 'Drop a row of crates' }).click();
+	const rule = page.getByRole('region', { name: 'One rule for all' });
+	await rule.getByLabel('Rule: prompt').fill('Heave {name}');
+	await rule.getByLabel('Rule: action').fill('heave');
+	await rule.getByRole('button', { name: 'Add' }).click();
+	await expect(answer(page)).toContainText(/Heave Crate( \d)?/);
+	await page.getByRole('button', { name: 'Undo: One rule for 5 objects' }).click();
+	await expect(answer(page)).not.toContainText('Heave');
+});

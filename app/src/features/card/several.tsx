@@ -1,10 +1,13 @@
 /** What several objects in hand have in common, changed for all of them at once; and how they lie to each other. */
 import type { Project, SceneObject } from '@frelk/core';
 import { X } from 'lucide-react';
+import { useState } from 'react';
+import { nameOf } from '../../model/names';
 import { useBench, useBenchStore, useWorld } from '../../model/use-bench';
 import { Button, NumberField, Select, TextField } from '../../ui/controls';
 import { Term } from '../../ui/term';
 import { align, distribute } from '../edit/acts';
+import { ruleForAll } from '../edit/rule-for-all';
 import { ChooseOrMake, CommandButton, HandButtons, Label, TagPicker } from './parts';
 
 /** The value all have, or undefined where they differ. */
@@ -117,6 +120,7 @@ export function Several() {
 					onCommit={(v) => change('Prompt', (o) => (v === '' ? void delete o.prompt : void (o.prompt = v)))}
 				/>
 			</div>
+			<RuleForAll ids={selection} />
 			<h3 className="mt-2 border-t pt-1 font-semibold">Line up with the last one taken</h3>
 			<div className="grid grid-cols-[1.2rem_repeat(4,1fr)] items-center gap-1">
 				{(flat ? ([0, 1] as const) : ([0, 1, 2] as const)).map((axis) => (
@@ -155,5 +159,36 @@ export function Several() {
 				</CommandButton>
 			</div>
 		</>
+	);
+}
+
+/** What a player reads and does with all of them, said once: a tag they share and one outcome of the open query. */
+function RuleForAll({ ids }: { ids: readonly string[] }) {
+	const store = useBenchStore();
+	const project = useBench((s) => s.project);
+	const query = useBench((s) => s.query);
+	const [prompt, setPrompt] = useState('');
+	const [action, setAction] = useState('');
+	if (query === null) return null;
+	return (
+		<section aria-label="One rule for all" className="mt-2 border-t pt-1">
+			<h3 className="font-semibold">One rule for all, on {nameOf(project, 'query', query)}</h3>
+			<div className="mt-1 grid grid-cols-[minmax(0,1fr)_6rem_auto] items-center gap-1">
+				<TextField label="Rule: prompt" placeholder="Lift {name}" value={prompt} onCommit={setPrompt} />
+				<TextField label="Rule: action" placeholder="lift" value={action} onCommit={setAction} />
+				<Button
+					onClick={() => {
+						if (prompt === '' && action === '') return;
+						store
+							.getState()
+							.edit(`One rule for ${ids.length} objects`, (draft) => ruleForAll(draft, ids, query, { prompt, action }));
+						setPrompt('');
+						setAction('');
+					}}
+				>
+					Add
+				</Button>
+			</div>
+		</section>
 	);
 }
