@@ -48,7 +48,7 @@ const HIGH = 13;
 const MAX_LETTERS = 28;
 
 /**
- * Names of areas, each in the middle of the largest circle in it, the largest first; where two would lie over each other the smaller has
+ * Names of areas, each in the middle of the largest circle in it, or beneath where that is too small for it, the largest first; where two would lie over each other the smaller has
  * none.
  * @param scale units of the picture a cell
  */
@@ -66,7 +66,11 @@ export function namesOn(
 		const text = whole.length > MAX_LETTERS ? `${whole.slice(0, MAX_LETTERS - 1).trimEnd()}…` : whole;
 		const half = (LETTER * text.length) / 2;
 		const x = Math.max(half, Math.min(columns * scale - half, (circle.x + 0.5) * scale));
-		const y = (circle.y + 0.5) * scale;
+		// A name wider than its area would hide it: it stands beneath.
+		const radius = circle.diameter / 2;
+		const middle = (circle.y + 0.5) * scale;
+		const beneath = middle + radius + HIGH / 2;
+		const y = half <= radius ? middle : beneath + HIGH / 2 <= rows * scale ? beneath : middle - radius - HIGH / 2;
 		const over = placed.some(
 			(p) => Math.abs(p.y - y) < HIGH && Math.abs(p.x - x) < half + (LETTER * p.text.length) / 2,
 		);

@@ -3,9 +3,10 @@ import { CELL, type MapResult, namesOn, paint, shownIn } from '@frelk/core/maps'
 import { useEffect, useMemo, useRef } from 'react';
 import { nameOf } from '../../model/names';
 import { useBench } from '../../model/use-bench';
+import { DrawnShapes } from '../../ui/drawn-shapes';
 import { useTheme } from '../../ui/theme';
 import { MapNames } from './map-names';
-import type { planOf } from './plan';
+import type { behindMap, planOf } from './plan';
 
 /** Pixels of a cell at most, and of the whole. */
 const MAX_BLOCK = 40;
@@ -24,6 +25,7 @@ export function MapCanvas({
 	want = null,
 	marked = null,
 	plan = null,
+	behind = null,
 	ring = null,
 	point,
 	choose,
@@ -40,6 +42,8 @@ export function MapCanvas({
 	want?: number | null;
 	/** What stands beneath, in cells. */
 	plan?: ReturnType<typeof planOf>;
+	/** The picture that is seen through it. */
+	behind?: ReturnType<typeof behindMap>;
 	/** The cell that is ringed. */
 	ring?: { x: number; y: number } | null;
 	/** Told of the cell that is pointed at, and null when none is. */
@@ -70,14 +74,14 @@ export function MapCanvas({
 		const shown = new Int32Array(width * height);
 		for (let y = 0, i = 0; y < height; y++)
 			for (let x = 0; x < width; x++, i++) shown[i] = cells[Math.floor(y / block) * columns + Math.floor(x / block)];
-		const pixels = paint(shown, width, height, { dark, lit });
+		const pixels = paint(shown, width, height, { dark, lit, ...(behind ? { alpha: 0.75 } : {}) });
 		if (marked)
 			for (let y = 0, i = 0; y < height; y++)
 				for (let x = 0; x < width; x++, i++)
 					if (!marked[Math.floor(y / block) * columns + Math.floor(x / block)])
 						pixels[4 * i + 3] = pixels[4 * i + 3] * 0.16;
 		pen.putImageData(new ImageData(pixels, width, height), 0, 0);
-	}, [cells, block, width, height, columns, dark, lit, marked]);
+	}, [cells, block, width, height, columns, dark, lit, marked, behind]);
 	const at = (event: React.PointerEvent | React.MouseEvent): [number, number] => {
 		const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
 		return [Math.floor((event.clientX - box.left) / block), Math.floor((event.clientY - box.top) / block)];
@@ -99,7 +103,17 @@ export function MapCanvas({
 				if (inside(x, y)) choose?.(x, y);
 			}}
 		>
-			<canvas ref={canvas} className="block" />
+			{behind && (
+				<svg
+					aria-hidden="true"
+					viewBox={`0 0 ${behind.width} ${behind.height}`}
+					preserveAspectRatio="none"
+					className="absolute inset-0 size-full"
+				>
+					<DrawnShapes shapes={behind.shapes} />
+				</svg>
+			)}
+			<canvas ref={canvas} className="relative block" />
 			<svg aria-hidden="true" width={width} height={height} className="pointer-events-none absolute inset-0">
 				{plan && (
 					<g transform={`scale(${block})`} fill="none">

@@ -12,7 +12,7 @@ import { useSize } from '../../ui/use-size';
 import { goToCell, nearestCell } from './go-to-cell';
 import { keepFigure } from './keep-figure';
 import { blockOf, MapCanvas } from './map-canvas';
-import { planOf } from './plan';
+import { behindMap, planOf } from './plan';
 import { Swatch } from './swatch';
 
 /** Pixels of a bar that says how wide a target is, for each pixel of it; and how wide the longest is. */
@@ -39,6 +39,7 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 		(project.checks ?? []).flatMap((c) => ('map' in c && c.map === map.id ? [c.expect.object] : [])),
 	);
 	const plan = useMemo(() => planOf(project, map), [project, map]);
+	const behind = useMemo(() => behindMap(project, map), [project, map]);
 	const query = project.queries.find((q) => q.id === map.query);
 	const room = query?.kind === 'overlap' && query.room !== undefined;
 	const near = useMemo(() => {
@@ -130,6 +131,7 @@ export function MapShown({ map, result }: { map: QueryMap; result: MapResult }) 
 					lit={only ?? lit}
 					want={only}
 					plan={plan}
+					behind={behind}
 					ring={near}
 					point={(cell) => {
 						setPointed(cell && said(cell.value));

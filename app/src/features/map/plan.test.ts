@@ -2,7 +2,7 @@
 import type { QueryMap, SceneObject } from '@frelk/core';
 import { ahead, ball, box, object, project } from '@frelk/core/tests/scene';
 import { expect, it } from 'vitest';
-import { planOf } from './plan';
+import { behindMap, planOf } from './plan';
 
 const map = { id: 'm', query: 'q', kind: 'floor', area: { min: [0, 0], max: [4, 4] }, every: 0.5 } as QueryMap;
 const who: SceneObject = { ...object('who', [1, 0, 2], [ball(0.3)]), rotation: [90, 0, 0] };
@@ -37,4 +37,25 @@ it('has who asks where it stands, looking as it does: at a yaw of 90° to the le
 
 it('is none of a map of cursors', () => {
 	expect(planOf(project([who], [asked]), { id: 'm', query: 'q', kind: 'aim' } as QueryMap)).toBeNull();
+});
+
+it('what the camera of a map of cursors sees is drawn in its pixels, from the back to the front', () => {
+	const p = project(
+		[
+			object('far', [0, 0, -9], [box([1, 1, 1])]),
+			object('near', [0, 0, -4], [ball(0.5)]),
+			object('behind', [0, 0, 5], [box([1, 1, 1])]),
+		],
+		[{ id: 'q', kind: 'pick', camera: 'eye', viewport: [200, 100] } as never],
+	);
+	const behind = behindMap(p, { id: 'm', query: 'q', kind: 'cursor' } as QueryMap);
+	expect([behind?.width, behind?.height]).toEqual([200, 100]);
+	// What lies behind the camera has no outline in its picture.
+	expect(behind?.shapes.filter((s) => s.fill !== undefined)).toHaveLength(2);
+	const wide = (k: number) => {
+		const [least = 0, most = 0] = extent(behind?.shapes.filter((s) => s.fill)[k]?.fill ?? '', 0);
+		return most - least;
+	};
+	expect(wide(1)).toBeGreaterThan(wide(0));
+	expect(behindMap(p, map)).toBeNull();
 });

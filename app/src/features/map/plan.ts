@@ -1,7 +1,8 @@
 /** The plan of a scene beneath a floor map: what stands there, as lines in the cells of the map. */
-import { buildWorld, type Project, type QueryMap } from '@frelk/core';
+import { buildWorld, type Project, type QueryMap, viewOf } from '@frelk/core';
 import { eulerOf } from '@frelk/core/geometry';
 import { worldLines } from '../../drawing/outline';
+import { type DrawnShape, drawnScene } from '../../drawing/scene';
 import { isFloor } from '../edit/fresh-query';
 
 interface Plan {
@@ -44,4 +45,22 @@ export function planOf(project: Project, map: QueryMap): Plan | null {
 			turn: flat ? roll : -yaw - 90,
 		},
 	};
+}
+
+/** What the camera of a map of cursors sees, in pixels of its picture. */
+interface Behind {
+	width: number;
+	height: number;
+	shapes: DrawnShape[];
+}
+
+/** @returns null for a map that is none of cursors */
+export function behindMap(project: Project, map: QueryMap): Behind | null {
+	const query = project.queries.find((q) => q.id === map.query);
+	if (map.kind !== 'cursor' || query?.kind !== 'pick') return null;
+	const world = buildWorld(project, map.moment ?? null);
+	const camera = world.cameras.get(query.camera);
+	if (!camera) return null;
+	const [width, height] = query.viewport;
+	return { width, height, shapes: drawnScene(world, viewOf(camera, query.viewport)) };
 }
