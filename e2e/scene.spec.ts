@@ -429,3 +429,21 @@ test('five things get one rule in one gesture', async ({ page }) => {
 	await page.getByRole('button', { name: 'Undo: One rule for 5 objects' }).click();
 	await expect(answer(page)).not.toContainText('Heave');
 });
+
+test('one key brings what is in hand into view, and with nothing in hand the query', async ({ page }) => {
+	await page.goto('/p/harl-quay');
+	await expect(answer(page)).toContainText('Gangway crank');
+	const ruler = stage(page)
+		.getByText(/^[\d.]+ (m|cm|mm|km)$/)
+		.last();
+	await page.getByRole('button', { name: 'Show all', exact: true }).click();
+	const whole = await ruler.textContent();
+	await takeInHand(page, 'Quay bell');
+	await stage(page).focus();
+	await page.keyboard.press('v');
+	await expect(ruler).not.toHaveText(whole ?? '');
+	const near = await ruler.textContent();
+	await page.keyboard.press('Escape');
+	await page.keyboard.press('v');
+	await expect(ruler).not.toHaveText(near ?? '');
+});

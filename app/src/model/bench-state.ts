@@ -140,6 +140,8 @@ export interface ViewState {
 	swing: number | null;
 	/** Another number each time a swing is let go. */
 	swings: number;
+	/** How often what is in hand was to be brought into view. */
+	frames: number;
 	/** Object whose verdict stays at the head of the ladder, whatever query is open. */
 	pinned: string | null;
 	/** What is looked for remedies for: that an object is selected, or is not. */
@@ -173,6 +175,8 @@ export interface ViewState {
 	tryOn: (preview: Preview | null) => void;
 	swingAt: (swing: number | null) => void;
 	letSwing: () => void;
+	/** Has the stage bring what is in hand into view; with nothing in hand the open query. */
+	frameHand: () => void;
 	showRobustness: (firm: BenchState['firm']) => void;
 	point: (object: string | null) => void;
 	open: (query: string | null) => void;

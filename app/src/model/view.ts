@@ -28,6 +28,7 @@ export function viewOf(project: Project, set: Publish, get: () => BenchState): V
 		nextPart: null,
 		swing: null,
 		swings: 0,
+		frames: 0,
 		pinned: null,
 		wanted: null,
 		preview: null,
@@ -77,6 +78,7 @@ export function viewOf(project: Project, set: Publish, get: () => BenchState): V
 		swingAt: (swing) => {
 			if (get().swing !== swing) set({ swing });
 		},
+		frameHand: () => set({ frames: get().frames + 1 }),
 		letSwing: () => set({ swings: get().swings + 1 }),
 		showRobustness: (firm) => set({ firm }),
 		dockCard: (cardSide) => {

@@ -165,6 +165,14 @@ export function commandsFor(project: Project): Command[] {
 					} satisfies Command,
 				]),
 		{
+			id: 'frame',
+			label: 'Bring it into view; with nothing in hand the query',
+			group: 'In hand',
+			keys: 'v',
+			also: 'frame focus zoom center look at show',
+			run: (s) => s.getState().frameHand(),
+		},
+		{
 			id: 'pin',
 			label: 'Pin its verdict at the head of the ladder, or take the pin out',
 			group: 'In hand',

@@ -2,10 +2,20 @@
 import type { Query, World } from '@frelk/core';
 import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { readLocal, writeLocal } from '../../data/local';
-import { aroundEye, fitted, framing, type Pose, type Rect, viewOfPose, zoomedPose } from '../../drawing/view';
-import { useBenchStore } from '../../model/use-bench';
+import {
+	aroundEye,
+	extentOfShapes,
+	fitted,
+	framing,
+	type Pose,
+	type Rect,
+	viewOfPose,
+	zoomedPose,
+} from '../../drawing/view';
+import { useBench, useBenchStore } from '../../model/use-bench';
 import { useLatest } from '../../ui/use-latest';
 import { useSize } from '../../ui/use-size';
+import { isWithin } from '../edit/standing';
 import { useTellPlace } from '../link/place';
 import { eyePicture } from './eye/picture';
 import { extentOfQuery } from './framing';
@@ -136,6 +146,17 @@ export function useStageView(
 		if (extent) setPose((p) => fitted(p, extent, latest.current.room(), derived.world.flat));
 		else showAll();
 	}, [store, showAll, latest]);
+	const frames = useBench((s) => s.frames);
+	const frameSeen = useRef(frames);
+	useEffect(() => {
+		if (frameSeen.current === frames) return;
+		frameSeen.current = frames;
+		const { derived, selection } = store.getState();
+		const ids = new Set(selection);
+		const extent = extentOfShapes(derived.world, (s) => isWithin(s.object, ids));
+		if (extent) setPose((p) => fitted(p, extent, latest.current.room(), derived.world.flat));
+		else showQuery();
+	}, [frames, store, latest, showQuery]);
 	// Opened for the first time it shows what the open query is about, as soon as there is a room to show it in.
 	const framed = useRef(lastPose(key) !== null);
 	useLayoutEffect(() => {
