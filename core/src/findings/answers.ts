@@ -29,7 +29,33 @@ function expected(
 
 const name = (query: Query): string => `“${query.name ?? query.id}”`;
 
+/** The least speed at which a throw at a place would reach it, at whichever moment; null where it reaches it, or is none. */
+function neverReaches(context: Context, query: Query): number | null {
+	if (!('arc' in query) || query.arc?.at === undefined) return null;
+	const asked = context.all(query.id).filter((a) => a.status !== 'off');
+	const speeds = asked.map((a) => a.notes.find((n) => n.code === 'out-of-reach')?.speed ?? null);
+	if (speeds.length === 0 || speeds.includes(null)) return null;
+	return Math.min(...(speeds as number[]));
+}
+
 export const ANSWER_RULES: readonly FindingRule[] = [
+	{
+		id: 'throw-never-reaches',
+		level: 'warning',
+		about: 'What is thrown at a place does not reach it at any moment: the query is never asked.',
+		mend: 'Throw faster, at least at the speed that is told, or from nearer.',
+		find: (context) =>
+			context.project.queries.flatMap((query): Told[] => {
+				const speed = neverReaches(context, query);
+				if (speed === null) return [];
+				return [
+					{
+						message: `${name(query)} never reaches what it is thrown at; ${Number((Math.ceil(speed * 100) / 100).toFixed(2))} m/s would`,
+						path: [...context.at(query), 'arc'],
+					},
+				];
+			}),
+	},
 	{
 		id: 'query-never-on',
 		level: 'warning',
@@ -37,7 +63,8 @@ export const ANSWER_RULES: readonly FindingRule[] = [
 		mend: 'Take out or loosen its conditions, or delete the query.',
 		find: (context) =>
 			context.project.queries.flatMap((query): Told[] =>
-				context.all(query.id).every((a) => a.status === 'off' || a.status === 'waiting')
+				context.all(query.id).every((a) => a.status === 'off' || a.status === 'waiting') &&
+				!neverReaches(context, query)
 					? [{ message: `${name(query)} is off or waits at every moment`, path: context.at(query) }]
 					: [],
 			),

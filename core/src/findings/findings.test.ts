@@ -108,6 +108,32 @@ const mapped = (wide: number): Project =>
 		} as never),
 		maps: [{ id: 'm', query: 'q', kind: 'cursor', cell: 1 }],
 	}) as Project;
+/** Thrown at a place 5 m off, which takes √(9.81 · 5) m/s. */
+const thrown = (speed: number): Project =>
+	made({}, {}, {
+		queries: [{ id: 'q', kind: 'ray', from: { point: [0, 0, 0] }, arc: { speed, at: { point: [3, 0, -4] } } }],
+	} as never);
+const lateBy = (late: number): Project =>
+	({ ...made(), runs: [{ id: 'r', duration: 1, step: 0.1, watch: [{ query: 'q', late }] }] }) as Project;
+/** A mark so far beside the middle of a wall that is 1 m wide. */
+const marked = (away: number): Project =>
+	made({}, {}, {
+		scene: {
+			objects: [
+				object('x', [0, 0, -5], [box([1, 1, 1])], { prompt: 'Take', marks: [{ id: 'head', at: [2 + away, 0, 0] }] }),
+				object('wall', [2, 0, -5], [box([1, 2, 2])], { layer: 'wall' }),
+			],
+		},
+		queries: [
+			{
+				id: 'q',
+				kind: 'overlap',
+				at: { point: [0, 0, 0] },
+				shape: { kind: 'sphere', radius: 9 },
+				sight: { blockers: ['wall'], to: 'marks' },
+			},
+		],
+	} as never);
 const checked = (...checks: object[]): Project => made({}, {}, { checks: checks as never });
 const selects = { id: 'c', query: 'q', expect: { selects: ['x'] } };
 
@@ -322,6 +348,9 @@ const CASES: Record<string, [Project, Project]> = {
 	],
 	'answer-unchecked': [made(), checked(selects)],
 	'check-off': [checked({ ...selects, extras: { off: true } }), checked(selects)],
+	'throw-never-reaches': [thrown(7), thrown(7.01)],
+	'late-before-beginning': [lateBy(1), lateBy(0.9)],
+	'mark-buried': [marked(0.4), marked(0.6)],
 	'window-without-step': [swing(0.01, 0.09), swing(0.01, 0.1)],
 	'passes-between-steps': [passing(0.4), passing(0.05)],
 	'memory-disagrees': [slots('one'), slots('all')],
@@ -497,4 +526,14 @@ describe('findings', () => {
 		const line = tag?.locations[0].physicalLocation.region?.startLine ?? 0;
 		expect(text.split('\n')[line - 1]).toContain('"crank"');
 	});
+});
+
+it('a throw that never reaches is told once, with the speed that would', () => {
+	const all = findFindings(thrown(7));
+	expect(all.filter((f) => f.rule === 'query-never-on')).toEqual([]);
+	expect(all.find((f) => f.rule === 'throw-never-reaches')?.message).toContain('7.01 m/s would');
+});
+
+it('every rule says how it is mended, as an instruction', () => {
+	for (const rule of FINDING_RULES) expect(rule.mend, rule.id).toMatch(/^[A-Z][^.]+.*\.$/);
 });

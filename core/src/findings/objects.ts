@@ -1,5 +1,6 @@
 /** Rules about objects and their shapes: sizes, places, foci, and what a left-over does. */
 
+import { placed } from '../geometry/matrix';
 import { isOn } from '../project/check-kinds';
 import { tripleOf } from '../project/rounding';
 import type { Shape } from '../project/schema';
@@ -185,6 +186,45 @@ export const OBJECT_RULES: readonly FindingRule[] = [
 						},
 					];
 				});
+			});
+		},
+	},
+	{
+		id: 'mark-buried',
+		level: 'warning',
+		about: 'A mark lies inside another object that stops a query which looks for marks: it can never be seen.',
+		mend: 'Move the mark out of what is in its way, or name another layer as what stops the query.',
+		find: (context) => {
+			const world = context.world();
+			const out = new Float64Array(8);
+			const told = new Set<string>();
+			return context.project.queries.flatMap((query) => {
+				const blockers = query.sight?.to === 'marks' ? query.sight.blockers : undefined;
+				if (!blockers) return [];
+				const mask = maskOf(world, blockers);
+				const walls = world.shapes.filter(
+					(s) => (s.layer & mask) !== 0 && !s.sensor && s.object.active && s.def.kind !== 'mesh',
+				);
+				return world.objects.flatMap((object) =>
+					(object.def.marks ?? []).flatMap((mark, k): Told[] => {
+						const key = `${object.id} ${mark.id}`;
+						const [x, y, z] = placed(object.position, object.rotation, object.scale, mark.at);
+						const by = walls.find(
+							(s) =>
+								s.object.answersFor !== object.answersFor && nearestOn(s.body, x, y, world.flat ? 0 : z, out) === 0,
+						)?.object;
+						if (!by || told.has(key)) return [];
+						told.add(key);
+						const where = `inside ${context.name('object', by.id)}, which stops “${query.name ?? query.id}”`;
+						return [
+							{
+								message: `The mark ${mark.id} of ${context.name('object', object.id)} lies ${where}`,
+								path: [...at(context, object), 'marks', k],
+								related: [at(context, by), context.at(query)],
+							},
+						];
+					}),
+				);
 			});
 		},
 	},

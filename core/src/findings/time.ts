@@ -42,6 +42,29 @@ export const TIME_RULES: readonly FindingRule[] = [
 			),
 	},
 	{
+		id: 'late-before-beginning',
+		level: 'warning',
+		about:
+			'What is asked late looks back beyond the beginning of its run, at every step: it sees the first instant alone.',
+		mend: 'Make the lateness shorter than the run, in seconds, or the run longer.',
+		find: ({ project }) =>
+			(project.runs ?? []).flatMap((run, i) => {
+				const late = (entry: { query: string; late?: number }, until: number, path: (string | number)[]): Told[] =>
+					entry.late !== undefined && entry.late > 0 && entry.late >= until
+						? [
+								{
+									message: `In ${run.name ?? run.id} “${project.queries.find((q) => q.id === entry.query)?.name ?? entry.query}” is ${entry.late} s late, and the run is ${Number(until.toFixed(4))} s long`,
+									path: ['runs', i, ...path, 'late'],
+								},
+							]
+						: [];
+				return [
+					...(run.watch ?? []).flatMap((entry, k) => late(entry, run.duration, ['watch', k])),
+					...(run.swings ?? []).flatMap((entry, k) => late(entry, run.duration, ['swings', k])),
+				];
+			}),
+	},
+	{
 		id: 'passes-between-steps',
 		level: 'warning',
 		about: 'Something touches a watched volume between two steps alone: the game never sees it.',
