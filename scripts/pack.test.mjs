@@ -173,7 +173,7 @@ describe('frelk', () => {
 		const diff = node(bin, 'diff', 'harl-quay-before.frelk.json', 'harl-quay.frelk.json', '--no-maps');
 		expect([diff.status, diff.stdout.split('\n')[0]]).toEqual([
 			1,
-			'15 edits; 14 answers change; fixes 2 checks; 1 run goes otherwise',
+			'16 edits; 14 answers change; fixes 2 checks; 1 run goes otherwise',
 		]);
 		expect(node(bin, 'git').stdout).toContain('merge=frelk');
 		// Servers end with the one who asked, and say nothing where nobody did.

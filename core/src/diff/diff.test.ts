@@ -224,7 +224,7 @@ describe('the quay, before the fix and after it', () => {
 
 	it('is a table and folded lists for a pull request, in which nothing of a name is markup', () => {
 		const text = markdownDifference('A | b', words);
-		expect(text.split('\n')[0]).toBe('## A \\| b: 15 edits; 14 answers change; fixes 2 checks; 1 run goes otherwise');
+		expect(text.split('\n')[0]).toBe('## A \\| b: 16 edits; 14 answers change; fixes 2 checks; 1 run goes otherwise');
 		expect(text).toContain(
 			'| Gaze | as laid out, The left-over box is cleared, The booth is shut | Lemon crate 4 (lift) |',
 		);
