@@ -228,7 +228,7 @@ describe('the quay, before the fix and after it', () => {
 		expect(text).toContain(
 			'| Gaze | as laid out, The left-over box is cleared, The booth is shut | Lemon crate 4 (lift) |',
 		);
-		expect(text).toContain('<details><summary>Edits: 15</summary>');
+		expect(text).toContain('<details><summary>Edits: 16</summary>');
 		const broken = edited((p) => {
 			p.queries[0].length = 1;
 			p.queries[0].name = '<img src=x> @all';
