@@ -52,7 +52,11 @@ const only = async () => (await disk.list())[0] as { key: string; name: string; 
 describe('what lies there', () => {
 	it('is told with a key that stays the same for as long as the file lies where it does', async () => {
 		const { key, name, size } = await only();
-		expect({ key, name, size }).toEqual({ key: keyOf(file), name: 'a/desk.frelk.json', size: Buffer.byteLength(example) });
+		expect({ key, name, size }).toEqual({
+			key: keyOf(file),
+			name: 'a/desk.frelk.json',
+			size: Buffer.byteLength(example),
+		});
 		expect(key).toMatch(/^disk~desk~[0-9a-f]{12}$/);
 		expect(await disk.read(key)).toMatchObject({ key, name, text: example, broken: null, writable: true });
 		expect((await (await served(true)).read(key))?.writable).toBe(false);
