@@ -3,6 +3,7 @@
 export {
 	activeChecks,
 	type CheckResult,
+	FELT,
 	failureOf,
 	hasRoom,
 	runChecks,

@@ -47,8 +47,8 @@ export function wordsOfGot(answer: Answer, naming: Naming = byId): string {
 	}
 }
 
-/** Less than this is touching, metres. */
-const FELT = 1e-5;
+/** A depth of less than this is told as touching, metres. */
+export const FELT = 1e-5;
 
 /** What an answer says of room: what is in the way and how deep, and where it is borne; null where it says nothing. */
 export function wordsOfRoom({ room, selected, tied }: Answer, naming: Naming = byId): string | null {

@@ -105,8 +105,10 @@ export function paste(store: BenchStore, text?: string): void {
 	store.getState().pickAll(ids);
 }
 
-/** Where there is room for something new: beside what is in hand, or in the middle. */
-/** @param half half the width of what comes, metres */
+/**
+ * Where there is room for something new: beside what is in hand, or in the middle.
+ * @param half half the width of what comes, metres
+ */
 function roomFor(store: BenchStore, half = 0.3): Vec3 {
 	const { picked, project } = store.getState();
 	const now = world(store);

@@ -1,5 +1,5 @@
 /** Whether what is asked for may stand there: in words, how deep it sticks in what, what bears it, and the least way out. */
-import { type Answer, hasRoom, metres, type Vec3 } from '@frelk/core';
+import { type Answer, FELT, hasRoom, metres, type Vec3 } from '@frelk/core';
 import { nameOf } from '../../model/names';
 import { queryIn, useBenchStore, useDeferredBench, useDeferredDerived } from '../../model/use-bench';
 import { Button } from '../../ui/controls';
@@ -7,9 +7,6 @@ import { Mark } from '../../ui/marks';
 import { moveAsked } from '../edit/acts';
 import { dropOfSpot } from '../edit/standing';
 import { useQueryGeometry } from '../stage/overlay/geometry';
-
-/** Less than this is touching, metres. */
-const FELT = 1e-5;
 
 export function RoomAnswer({ answer }: { answer: Answer }) {
 	const store = useBenchStore();
@@ -19,6 +16,9 @@ export function RoomAnswer({ answer }: { answer: Answer }) {
 	const spot = geometry?.spot ?? null;
 	const { room } = answer;
 	if (!room) return null;
+	const at = geometry?.query.kind === 'overlap' ? geometry.query.at : {};
+	// What is asked at a camera or at a hit stands where that is: it is not moved from here.
+	const moves = at.object !== undefined || at.focus !== undefined || at.point !== undefined;
 	const name = (id: string) => nameOf(project, 'object', id);
 	const deepest = [...answer.selected].sort((a, b) => (b.depth ?? 0) - (a.depth ?? 0));
 	const length = (v: Vec3) => Math.hypot(...v);
@@ -62,7 +62,7 @@ export function RoomAnswer({ answer }: { answer: Answer }) {
 			{spot?.way && (
 				<p className="mt-1 flex flex-wrap items-center gap-2">
 					<span>Least way out: {metres(length(spot.way))}</span>
-					<Button onClick={() => moveAsked(store, 'Move it out', spot.way as Vec3)}>Move it out</Button>
+					{moves && <Button onClick={() => moveAsked(store, 'Move it out', spot.way as Vec3)}>Move it out</Button>}
 				</p>
 			)}
 			{down !== null && (
@@ -70,7 +70,7 @@ export function RoomAnswer({ answer }: { answer: Answer }) {
 					<span>
 						{metres(Math.abs(down))} {down < 0 ? 'above' : 'below'} what could bear it
 					</span>
-					<Button onClick={() => moveAsked(store, 'Set it down', [0, down, 0])}>Set it down</Button>
+					{moves && <Button onClick={() => moveAsked(store, 'Set it down', [0, down, 0])}>Set it down</Button>}
 				</p>
 			)}
 		</>

@@ -80,7 +80,8 @@ export default function OverGround({
 			return id === undefined ? [] : [{ value: id, label: `${nameOf(project, 'object', id)}, ${percent(share)}` }];
 		});
 	const [u, v] = world.flat ? [ax, ay] : [ax, az];
-	const wanted = ground?.fits != null && only === null ? CELL.none : onlyAt;
+	// What asks for room is put where it fits, whatever in its way is looked at.
+	const wanted = ground && ground.fits !== null ? CELL.none : onlyAt;
 	const near =
 		ground && (only !== null || ground.fits !== null)
 			? nearestCell(ground, wanted, (u - u0) / every, (v - v0) / every)
@@ -152,7 +153,9 @@ export default function OverGround({
 						</Button>
 					</p>
 				)}
-				{only !== null && !near && ground?.step === 1 && <p className="mt-1 text-quiet">from nowhere here</p>}
+				{only !== null && !near && ground?.step === 1 && ground.fits === null && (
+					<p className="mt-1 text-quiet">from nowhere here</p>
+				)}
 			</div>
 		</>
 	);

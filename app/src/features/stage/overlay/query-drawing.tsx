@@ -7,8 +7,6 @@ import {
 	type Placement,
 	type Query,
 	type RobustnessMargin,
-	type Spot,
-	tripleOf,
 	type View,
 	type World,
 } from '@frelk/core';
@@ -16,6 +14,7 @@ import { circleAround, worldLines } from '../../../drawing/outline';
 import { type P2, type P3, pathOf, toPixels } from '../../../drawing/view';
 import type { QueryGeometry } from './geometry';
 import { type Reason, wordsBox } from './reason';
+import { SpotDrawing } from './spot-drawing';
 
 const at = (placement: Placement, d: number): P3 => {
 	const path = placement.path;
@@ -100,66 +99,6 @@ export function QueryDrawing({
 			{firm && <FirmDrawing firm={firm} placement={placement} view={view} world={world} query={query} />}
 			{reason && <ReasonDrawing reason={reason} view={view} />}
 			{answer && answer.tied.length > 1 && <TieArc answer={answer} view={view} world={world} />}
-		</g>
-	);
-}
-
-/** What bears a volume: its corners and its middle, full where they are borne, crossed where they hang over; and the least way out. */
-function SpotDrawing({ spot, placement, view }: { spot: Spot; placement: Placement; view: View }) {
-	const [first] = placement.volumes;
-	const from: P3 | null = first ? [first.body.x, first.body.y, first.body.z] : null;
-	const way = spot.way && from ? { from, to: tripleOf((k) => (from[k] as number) + (spot.way?.[k] ?? 0)) } : null;
-	const [p, q] = [way && toPixels(view, way.from), way && toPixels(view, way.to)];
-	return (
-		<g>
-			{spot.points.map(({ at: place, borne }, i) => {
-				const dot = toPixels(view, place);
-				if (!dot) return null;
-				const [x, y] = dot;
-				return borne ? (
-					// biome-ignore lint/suspicious/noArrayIndexKey: corners have no other name
-					<circle key={i} cx={x} cy={y} r="4" fill="var(--ink)" stroke="var(--panel)" strokeWidth="1.2" />
-				) : (
-					// biome-ignore lint/suspicious/noArrayIndexKey: corners have no other name
-					<g key={i}>
-						<circle cx={x} cy={y} r="5" fill="var(--panel)" stroke="var(--cut)" strokeWidth="1.6" />
-						<path d={`M${x - 3} ${y - 3}l6 6m0 -6l-6 6`} stroke="var(--cut)" strokeWidth="1.6" />
-					</g>
-				);
-			})}
-			{p && q && spot.way && <WayOut from={p} to={q} words={metres(Math.hypot(...spot.way))} />}
-		</g>
-	);
-}
-
-/** An arrow long enough to be seen, in the direction of the way out. */
-function WayOut({ from: [x0, y0], to: [x1, y1], words }: { from: P2; to: P2; words: string }) {
-	const length = Math.hypot(x1 - x0, y1 - y0);
-	// Straight at the eye there is no direction to draw.
-	if (length < 0.5) return null;
-	const [ux, uy] = [(x1 - x0) / length, (y1 - y0) / length];
-	const long = Math.max(26, length);
-	const [x, y] = [x0 + long * ux, y0 + long * uy];
-	return (
-		<g>
-			<path d={`M${x0} ${y0}L${x} ${y}`} stroke="var(--panel)" strokeWidth="6" />
-			<path
-				d={`M${x0} ${y0}L${x} ${y}M${x - 9 * ux + 5 * uy} ${y - 9 * uy - 5 * ux}L${x} ${y}L${x - 9 * ux - 5 * uy} ${y - 9 * uy + 5 * ux}`}
-				stroke="var(--cut)"
-				strokeWidth="2.5"
-			/>
-			<text
-				x={x + 10 * ux + 4}
-				y={y + 10 * uy + 4}
-				fill="var(--ink)"
-				stroke="var(--ground)"
-				strokeWidth="3"
-				paintOrder="stroke"
-				className="figure"
-				fontSize="11.5"
-			>
-				{words}
-			</text>
 		</g>
 	);
 }
