@@ -32,7 +32,7 @@ test('a sweep is thrown instead, and room is asked for', async ({ page }) => {
 	await page.getByRole('button', { name: 'room to stand' }).click();
 	await page.keyboard.press('Escape');
 	await expect(sentence.getByRole('button', { name: /room to stand on any layer/ })).toBeVisible();
-	await expect(page.getByRole('region', { name: answer })).toContainText(/borne at \d of 5 points/);
+	await expect(page.getByRole('region', { name: answer })).toContainText(/borne everywhere: 5 of 5 points/);
 });
 
 test('a lock steps on, and a press is held', async ({ page }) => {

@@ -30,25 +30,27 @@ export function RoomAnswer({ answer }: { answer: Answer }) {
 		<>
 			<p className="text-[15px] font-semibold">{hasRoom(answer) ? 'There is room' : 'There is no room'}</p>
 			{room.free && <p className="mt-0.5">Nothing is in the way.</p>}
-			<ul>
-				{deepest.map((s) => (
-					<li key={s.through ?? s.object}>
-						<button
-							type="button"
-							className="flex min-h-6 w-full items-center gap-2 text-left"
-							onPointerEnter={() => store.getState().point(s.through ?? s.object)}
-							onPointerLeave={() => store.getState().point(null)}
-							onClick={() => store.getState().pick(s.object)}
-						>
-							<Mark stage="sight" size={12} />
-							<span className="min-w-0 [overflow-wrap:anywhere]">{name(s.object)} is in the way</span>
-							<span className="figure ml-auto whitespace-nowrap text-[12.5px] text-quiet">
-								{s.depth && s.depth >= FELT ? `${metres(s.depth)} deep` : 'touches'}
-							</span>
-						</button>
-					</li>
-				))}
-			</ul>
+			{deepest.length > 0 && (
+				<ul>
+					{deepest.map((s) => (
+						<li key={s.through ?? s.object}>
+							<button
+								type="button"
+								className="flex min-h-6 w-full items-center gap-2 text-left"
+								onPointerEnter={() => store.getState().point(s.through ?? s.object)}
+								onPointerLeave={() => store.getState().point(null)}
+								onClick={() => store.getState().pick(s.object)}
+							>
+								<Mark stage="sight" size={12} />
+								<span className="min-w-0 [overflow-wrap:anywhere]">{name(s.object)} is in the way</span>
+								<span className="figure ml-auto whitespace-nowrap text-[12.5px] text-quiet">
+									{s.depth && s.depth >= FELT ? `${metres(s.depth)} deep` : 'touches'}
+								</span>
+							</button>
+						</li>
+					))}
+				</ul>
+			)}
 			{room.of !== undefined && (
 				<p className={room.bears === room.of ? '' : 'text-cut'}>
 					{room.bears === room.of
